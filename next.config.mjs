@@ -1,0 +1,10 @@
+/** @type {import('next').NextConfig} */
+const config = {
+  reactStrictMode: true,
+  poweredByHeader: false,
+  devIndicators: false,
+  serverExternalPackages: ['mysql2', '@node-rs/argon2', 'web-push', 'nodemailer'],
+  experimental: { optimizePackageImports: ['@mantine/core', '@mantine/hooks', '@tabler/icons-react'] },
+  typescript: { ignoreBuildErrors: true }
+}
+export default config

@@ -1,0 +1,46 @@
+import type { Milliseconds } from '../units'
+import type { Phase } from '../observation'
+import type { StatusRange } from '../definitions/status-set'
+
+/** A range with hard ends, and softer ends that only warn. Every end is optional; ends themselves are inside. */
+export interface Limits {
+  min?: number
+  max?: number
+  warnMin?: number
+  warnMax?: number
+}
+
+/** How a text value is judged; exactly one is set, or none when it only has to be there. */
+export interface TextTest {
+  is?: string | number | boolean | null
+  has?: string
+  matches?: string
+}
+
+export type ConditionTest =
+  | { on: 'status'; set: StatusRange[] }
+  | { on: 'text'; text: string }
+  | { on: 'pattern'; pattern: string }
+  | { on: 'json'; path: string; test: TextTest; value?: Limits; count?: Limits }
+  | { on: 'header'; name: string; test: TextTest }
+  | { on: 'certificate'; left: Limits }
+  | { on: 'size'; bytes: Limits }
+  | { on: 'phase'; phase: Phase | 'total'; time: Limits }
+
+export interface Condition {
+  test: ConditionTest
+  /** Turned round: it holds when the test does not. */
+  not: boolean
+  /** Its failure only warns. */
+  softly: boolean
+}
+
+/** What a condition can look at. Times in milliseconds; `certificateLeft` is negative after the end. */
+export interface Answer {
+  status: number
+  headers: [string, string][]
+  body: string
+  bytes: number
+  times: Partial<Record<Phase | 'total', Milliseconds>>
+  certificateLeft?: Milliseconds
+}

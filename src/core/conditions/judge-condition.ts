@@ -1,0 +1,136 @@
+import { JSONPathEnvironment } from 'json-p3'
+import type { ConditionFinding } from '../observation'
+import { speakMilliseconds, speakLength } from '../definitions/duration'
+import { speakSize } from '../definitions/size'
+import { statusFits } from '../definitions/status-set'
+import type { Answer, Condition, ConditionTest, Limits, TextTest } from './condition'
+import { judgeLimits, type LimitOutcome } from './limits'
+
+type Judged = { outcome: LimitOutcome; found: string }
+
+/** The largest JSON body that conditions look into, in characters; a larger one fails the condition in words. */
+export const JSON_LIMIT = 4_000_000
+/** The longest text a pattern is run over, in characters, so that no pattern can hold up the probe for long. */
+export const PATTERN_LIMIT = 500_000
+
+const environment = new JSONPathEnvironment({ strict: true })
+
+/** Reads a JSONPath (RFC 9535); returns what is wrong with it, or undefined. */
+export function jsonPathProblem(path: string): string | undefined {
+  try {
+    environment.compile(path)
+    return undefined
+  } catch (error) {
+    return error instanceof Error ? error.message : 'not a JSONPath'
+  }
+}
+
+/**
+ * Judges conditions on one answer, in their order. JSON is parsed once.
+ * @param parseJson lets a caller share an already parsed body; it throws as JSON.parse does
+ */
+export function judgeConditions(conditions: Condition[], answer: Answer): ConditionFinding[] {
+  let parsed: { value: unknown } | { error: string } | undefined
+  const json = () => (parsed ??= parseBody(answer.body))
+  return conditions.map((condition, index) => {
+    const judged = judgeTest(condition.test, answer, json)
+    const turned = condition.not ? turnRound(judged) : judged
+    const outcome = turned.outcome === 'failed' && condition.softly ? 'warned' : turned.outcome
+    return { index, outcome, found: turned.found }
+  })
+}
+
+function turnRound(judged: Judged): Judged {
+  return { outcome: judged.outcome === 'failed' ? 'held' : 'failed', found: judged.found }
+}
+
+function parseBody(body: string): { value: unknown } | { error: string } {
+  if (body.length > JSON_LIMIT) return { error: `the JSON is larger than ${speakSize(JSON_LIMIT)}` }
+  try {
+    return { value: JSON.parse(body) }
+  } catch {
+    return { error: body.trim() === '' ? 'the body is empty' : 'the body is not JSON' }
+  }
+}
+
+function judgeTest(test: ConditionTest, answer: Answer, json: () => { value: unknown } | { error: string }): Judged {
+  switch (test.on) {
+    case 'status':
+      return { outcome: statusFits(test.set, answer.status) ? 'held' : 'failed', found: `the status is ${answer.status}` }
+    case 'text':
+      return answer.body.includes(test.text)
+        ? { outcome: 'held', found: `“${shorten(test.text)}” is there` }
+        : { outcome: 'failed', found: `“${shorten(test.text)}” is not in the ${speakSize(answer.bytes)} of the answer` }
+    case 'pattern':
+      return judgePattern(test.pattern, answer.body)
+    case 'header':
+      return judgeHeader(test, answer.headers)
+    case 'json':
+      return judgeJson(test, json())
+    case 'certificate':
+      if (answer.certificateLeft === undefined) return { outcome: 'failed', found: 'there is no certificate' }
+      return {
+        outcome: judgeLimits(test.left, answer.certificateLeft),
+        found: answer.certificateLeft < 0
+          ? `the certificate ended ${speakLength(-answer.certificateLeft)} ago`
+          : `the certificate lasts ${speakLength(answer.certificateLeft)}`
+      }
+    case 'size':
+      return { outcome: judgeLimits(test.bytes, answer.bytes), found: `the body has ${speakSize(answer.bytes)}` }
+    case 'phase': {
+      const time = answer.times[test.phase]
+      if (time === undefined) return { outcome: 'held', found: `there was no ${test.phase}` }
+      return { outcome: judgeLimits(test.time, time), found: `${test.phase} took ${speakMilliseconds(time)}` }
+    }
+  }
+}
+
+function judgePattern(pattern: string, body: string): Judged {
+  const match = new RegExp(pattern, 'u').exec(body.slice(0, PATTERN_LIMIT))
+  return match
+    ? { outcome: 'held', found: `it matches “${shorten(match[0])}”` }
+    : { outcome: 'failed', found: 'nothing in the answer matches' }
+}
+
+function judgeHeader(test: Extract<ConditionTest, { on: 'header' }>, headers: [string, string][]): Judged {
+  const values = headers.filter(([name]) => name.toLowerCase() === test.name.toLowerCase()).map(([, value]) => value)
+  if (values.length === 0) return { outcome: 'failed', found: `there is no ${test.name} header` }
+  const fits = values.some((value) => fitsTextTest(test.test, value))
+  return { outcome: fits ? 'held' : 'failed', found: `${test.name} is “${shorten(values.join(', '))}”` }
+}
+
+function judgeJson(test: Extract<ConditionTest, { on: 'json' }>, body: { value: unknown } | { error: string }): Judged {
+  if ('error' in body) return { outcome: 'failed', found: body.error }
+  const nodes = environment.query(test.path, body.value as never).values()
+  if (test.count) return judgeCount(test.path, test.count, nodes)
+  if (nodes.length === 0) return { outcome: 'failed', found: `${test.path} is not there` }
+  const first = nodes[0]
+  const found = `${test.path} is ${shorten(JSON.stringify(first) ?? 'nothing')}`
+  if (test.value) {
+    if (typeof first !== 'number') return { outcome: 'failed', found: `${found}, not a number` }
+    return { outcome: judgeLimits(test.value, first), found }
+  }
+  return { outcome: nodes.some((node) => fitsTextTest(test.test, node)) ? 'held' : 'failed', found }
+}
+
+/** Counts the items of an array, the members of an object, or the places a path with wildcards finds. */
+function judgeCount(path: string, limits: Limits, nodes: unknown[]): Judged {
+  if (nodes.length === 0) return { outcome: judgeLimits(limits, 0), found: `${path} is not there` }
+  const only = nodes.length === 1 ? nodes[0] : undefined
+  const count = Array.isArray(only) ? only.length
+    : only !== null && typeof only === 'object' ? Object.keys(only).length
+      : nodes.length
+  return { outcome: judgeLimits(limits, count), found: `${path} has ${count} ${count === 1 ? 'item' : 'items'}` }
+}
+
+function fitsTextTest(test: TextTest, value: unknown): boolean {
+  if (test.is !== undefined) return value === test.is || (typeof value === 'string' && value === String(test.is))
+  const text = typeof value === 'string' ? value : JSON.stringify(value) ?? ''
+  if (test.has !== undefined) return text.includes(test.has)
+  if (test.matches !== undefined) return new RegExp(test.matches, 'u').test(text.slice(0, PATTERN_LIMIT))
+  return true
+}
+
+function shorten(text: string): string {
+  return text.length > 60 ? `${text.slice(0, 57)}…` : text
+}

@@ -1,0 +1,66 @@
+import type { Condition } from '../conditions/condition'
+import type { Phase } from '../observation'
+import type { Milliseconds } from '../units'
+
+export const IMPORTANCES = ['low', 'normal', 'high', 'vital'] as const
+export type Importance = (typeof IMPORTANCES)[number]
+
+/** When a location's failures are believed, and when the whole check is Down. */
+export interface DownRule {
+  /** Tries that must fail at a location: in a row, or among the last `of`. */
+  tries: number
+  of?: number
+  /** The pause between two tries. */
+  apart: Milliseconds
+  /** Locations that must agree; capped to the number of locations the check runs from. */
+  locations: number
+}
+
+export interface SlowRule {
+  phase: Phase | 'total'
+  above: Milliseconds
+  /** How long a location must stay above the limit. */
+  for: Milliseconds
+  locations: number
+}
+
+/** A check as the code works with it. CheckDocument is the same in its written form. */
+export interface Check<Target = unknown> {
+  key: string
+  name: string
+  service?: string
+  tags: string[]
+  importance: Importance
+  kind: string
+  /** What the kind needs; typed by the kind's folder. */
+  target: Target
+  every: Milliseconds
+  /** `all`, or keys of locations. */
+  from: 'all' | string[]
+  /** How long one try may take in all. */
+  wait: Milliseconds
+  pass: Condition[]
+  /** The whole check turned round: it passes when the target does not answer as described. */
+  turned: boolean
+  down: DownRule
+  up: { tries: number }
+  slow?: SlowRule
+}
+
+/** The written form: durations, sizes and sets as text, defaults left out. The schema says what is allowed. */
+export type CheckDocument = { check: string; name: string } & Record<string, unknown>
+
+export const CHECK_DEFAULTS = {
+  every: 60_000,
+  wait: 10_000,
+  importance: 'normal' as Importance,
+  down: { tries: 2, apart: 10_000, locations: 2 },
+  up: { tries: 2 },
+  slowFor: 300_000,
+  slowLocations: 2
+}
+
+/** How often a check may run: every 10 s to once a day. */
+export const CADENCE = { shortest: 10_000, longest: 86_400_000 }
+/** How long a try may take. */
+export const WAIT = { shortest: 100, longest: 120_000 }

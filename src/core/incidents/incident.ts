@@ -1,0 +1,54 @@
+import { speakLength } from '../definitions/duration'
+import type { Instant } from '../units'
+
+export type Trouble = 'down' | 'slow'
+
+/** What an incident says of itself; the facts behind every sentence on screens and in messages. */
+export interface IncidentFacts {
+  checkName: string
+  trouble: Trouble
+  sentence: string
+  /** First failure, and the last pass before it when there was one. */
+  since: Instant
+  lastPass?: Instant
+  /** When it was over: the first pass that ended it. */
+  endedAt?: Instant
+  lastFail?: Instant
+  failing: number
+  locations: number
+}
+
+/** “Sailings API is down”, or “was” once it is over. */
+export function incidentTitle(facts: Pick<IncidentFacts, 'checkName' | 'trouble' | 'endedAt'>): string {
+  return `${facts.checkName} ${facts.endedAt === undefined ? 'is' : 'was'} ${facts.trouble}`
+}
+
+/** “between 8 min 08 s and 9 min 08 s”, or one length when the two ends agree or no pass was seen before. */
+export function speakRange(least: number, most: number): string {
+  return Math.round(least / 1000) === Math.round(most / 1000) ? speakLength(least) : `between ${speakLength(least)} and ${speakLength(most)}`
+}
+
+/** How long the incident has lasted or did last, as a range in words. */
+export function incidentLength(facts: IncidentFacts, now: Instant): string {
+  const earliest = facts.lastPass ?? facts.since
+  if (facts.endedAt === undefined) return `${speakRange(now - facts.since, now - earliest)} so far`
+  return speakRange(Math.max(0, (facts.lastFail ?? facts.endedAt) - facts.since), facts.endedAt - earliest)
+}
+
+/** “at 5 of 12 locations”, “at all 12 locations”, “at its only location”. */
+export function speakPlaces(failing: number, locations: number): string {
+  if (locations === 1) return 'at its only location'
+  if (failing >= locations) return `at all ${locations} locations`
+  return `at ${failing} of ${locations} locations`
+}
+
+export type IncidentAct = 'take' | 'hand-over' | 'note' | 'not-real' | 'close'
+
+/** Why an act does not fit an incident as it is, as a sentence; undefined when it does. */
+export function actProblem(act: IncidentAct, incident: { closedAt?: Instant | null; holder?: number | null }, person: number): string | undefined {
+  const closed = incident.closedAt != null
+  if (act === 'note') return undefined
+  if (closed) return act === 'not-real' ? undefined : 'The incident is closed already.'
+  if (act === 'take' && incident.holder === person) return 'You hold it already.'
+  return undefined
+}

@@ -1,0 +1,74 @@
+import type { Instant, Milliseconds } from './units'
+
+/** The parts of an observation's time, in the order in which they happen. */
+export const PHASES = ['lookup', 'connect', 'tls', 'wait', 'receive'] as const
+export type Phase = (typeof PHASES)[number]
+export type PhaseTimes = Partial<Record<Phase, Milliseconds>>
+
+export const VERDICTS = ['pass', 'warn', 'slow', 'fail'] as const
+export type Verdict = (typeof VERDICTS)[number]
+
+/** Why an observation was made: by the schedule, as another try after a failure, or because a person asked. */
+export const OCCASIONS = ['scheduled', 'again', 'asked'] as const
+export type Occasion = (typeof OCCASIONS)[number]
+
+/** The result of one try of one check at one location. */
+export interface Observation {
+  check: number
+  location: number
+  /** When the try began; with check and location the key of the observation. */
+  at: Instant
+  occasion: Occasion
+  verdict: Verdict
+  /** A code from the closed list of reasons; undefined for a pass. */
+  reason?: string
+  /** The reason as a sentence a person understands; undefined for a pass. */
+  sentence?: string
+  phases: PhaseTimes
+  /** From the start of the lookup to the last byte. */
+  total: Milliseconds
+  status?: number
+  /** The address that answered. */
+  address?: string
+  /** Which server says it answered, from its own header where it sends one. */
+  server?: string
+  protocol?: string
+  bytesSent?: number
+  bytesReceived?: number
+  certificateEnd?: Instant
+  /** The version of the definition that was run. */
+  version: number
+  evidence?: Evidence
+}
+
+/** What was seen of one try, kept for failures, changes and a sample of the rest. Redacted before it leaves the probe. */
+export interface Evidence {
+  request?: { method: string; url: string; headers: [string, string][] }
+  answer?: { status: number; statusText: string; headers: [string, string][]; body: string; bodyCut: boolean; bodyBytes: number }
+  redirects?: { status: number; from: string; to: string }[]
+  lookup?: { name: string; resolver: string; answers: string[]; ms: Milliseconds; error?: string }
+  certificate?: CertificateFacts
+  conditions?: ConditionFinding[]
+}
+
+export interface CertificateFacts {
+  subject: string
+  issuer: string
+  names: string[]
+  validFrom: Instant
+  validTo: Instant
+  fingerprint: string
+  protocol: string
+  cipher: string
+  trusted: boolean
+  distrust?: string
+}
+
+/** How one condition did on one answer. */
+export interface ConditionFinding {
+  /** Its place in the list, from 0. */
+  index: number
+  outcome: 'held' | 'warned' | 'failed'
+  /** What was found, in words. */
+  found: string
+}

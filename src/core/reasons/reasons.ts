@@ -1,0 +1,41 @@
+/**
+ * The closed list of reasons for which an observation fails, whatever its kind. `short` stands in tables,
+ * `party` is who in the chain the reason points at before anything else is known.
+ */
+export const REASONS = {
+  'name-not-found': { short: 'name not found', party: 'name service' },
+  'lookup-failed': { short: 'lookup failed', party: 'name service' },
+  'address-not-allowed': { short: 'address not allowed', party: 'location' },
+  unreachable: { short: 'unreachable', party: 'network' },
+  'connection-refused': { short: 'connection refused', party: 'origin' },
+  'connection-closed': { short: 'connection closed', party: 'origin' },
+  'timed-out-lookup': { short: 'timed out at lookup', party: 'name service' },
+  'timed-out-connect': { short: 'timed out at connect', party: 'network' },
+  'timed-out-tls': { short: 'timed out at tls', party: 'origin' },
+  'timed-out-wait': { short: 'timed out at wait', party: 'origin' },
+  'timed-out-receive': { short: 'timed out at receive', party: 'origin' },
+  'tls-failed': { short: 'TLS failed', party: 'origin' },
+  'certificate-expired': { short: 'certificate expired', party: 'origin' },
+  'certificate-not-yet-valid': { short: 'certificate not yet valid', party: 'origin' },
+  'certificate-wrong-name': { short: 'certificate is for another name', party: 'origin' },
+  'certificate-not-trusted': { short: 'certificate not trusted', party: 'origin' },
+  'not-http': { short: 'answer is not HTTP', party: 'origin' },
+  'headers-too-large': { short: 'headers too large', party: 'origin' },
+  'body-too-large': { short: 'body too large', party: 'origin' },
+  'body-unreadable': { short: 'body cannot be decoded', party: 'origin' },
+  'too-many-redirects': { short: 'too many redirects', party: 'origin' },
+  'bad-redirect': { short: 'redirect leads nowhere', party: 'origin' },
+  status: { short: 'status', party: 'origin' },
+  condition: { short: 'condition', party: 'origin' },
+  slow: { short: 'slow', party: 'origin' },
+  'turned-round': { short: 'it answered, and should not', party: 'origin' },
+  'probe-fault': { short: 'the probe itself failed', party: 'location' }
+} as const
+
+export type Reason = keyof typeof REASONS
+
+/** The short words for a reason code as stored, for tables and titles; unknown codes are shown as they are. */
+export function shortReason(code: string | undefined | null): string {
+  if (!code) return ''
+  return (REASONS as Record<string, { short: string }>)[code]?.short ?? code
+}

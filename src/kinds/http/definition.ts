@@ -1,0 +1,125 @@
+import * as yup from 'yup'
+import { choiceField, countField, flagField, needed, sizeField, textField } from '../../core/definitions/fields'
+import type { KindDefinition } from '../../core/definitions/kind'
+import { exactly } from '../../core/definitions/problems-of'
+import { formatSize, parseSize } from '../../core/definitions/size'
+import { say, type Sentence } from '../../core/sentence/sentence'
+import { HTTP_DEFAULTS, METHODS, type HttpTarget } from './target'
+
+/** An absolute http or https address without a user name in it (those belong into `auth`). */
+export function isHttpUrl(value: unknown): boolean {
+  if (typeof value !== 'string' || value.length > 2000 || /[\s<>"`{}|\\^]/.test(value) || !URL.canParse(value)) return false
+  const url = new URL(value)
+  return (url.protocol === 'http:' || url.protocol === 'https:') && url.hostname !== '' && url.username === '' && url.password === ''
+}
+
+const urlField = () => yup.mixed<string>().test('url', 'an address such as https://www.example.org/path, without a user name in it', isHttpUrl)
+const methodField = () => yup.mixed<string>().test('method', `a method such as ${METHODS.join(', ')}`, (value) =>
+  value === undefined || (typeof value === 'string' && /^[A-Z]{2,20}$/.test(value) && value !== 'CONNECT'))
+
+/** Field names and values as RFC 9110, section 5 allows them. */
+const headersField = () => yup.mixed().test('headers', 'header names with their values as text', (value) => {
+  if (value === undefined) return true
+  if (value === null || typeof value !== 'object' || Array.isArray(value) || Object.keys(value).length > 50) return false
+  return Object.entries(value).every(([name, text]) =>
+    /^[!#$%&'*+.^_`|~0-9A-Za-z-]+$/.test(name) && typeof text === 'string' && text.length <= 8000 && !/[\r\n\0]/.test(text))
+})
+
+const schema = exactly({
+  url: urlField(),
+  method: methodField(),
+  headers: headersField(),
+  body: yup.mixed<string>().test('body', 'text of at most 1 MB', (value) => value === undefined || (typeof value === 'string' && value.length <= 1_000_000)),
+  auth: yup.lazy((value: unknown) => {
+    if (value === undefined) return yup.mixed()
+    const basic = value !== null && typeof value === 'object' && 'basic' in value
+    return basic
+      ? exactly({ basic: exactly({ user: needed(textField(200), 'a user name'), password: needed(textField(1000), 'a password') }) })
+      : exactly({ bearer: needed(textField(8000), 'a token') })
+  }),
+  redirects: countField(0, 20),
+  verify: flagField(),
+  version: choiceField(['any', '1.1']),
+  family: choiceField(['ipv4', 'ipv6']),
+  most: sizeField()
+})
+
+function read(written: Record<string, unknown>): HttpTarget {
+  return {
+    url: String(written.url),
+    method: String(written.method ?? HTTP_DEFAULTS.method),
+    headers: (written.headers ?? {}) as Record<string, string>,
+    ...(written.body === undefined ? {} : { body: String(written.body) }),
+    ...(written.auth === undefined ? {} : { auth: written.auth as HttpTarget['auth'] }),
+    redirects: Number(written.redirects ?? HTTP_DEFAULTS.redirects),
+    verify: written.verify !== false,
+    version: written.version === '1.1' ? '1.1' : 'any',
+    ...(written.family === undefined ? {} : { family: written.family === 'ipv6' ? 6 : 4 }),
+    most: written.most === undefined ? HTTP_DEFAULTS.most : parseSize(String(written.most))!
+  }
+}
+
+function write(target: HttpTarget): Record<string, unknown> {
+  return {
+    url: target.url,
+    ...(target.method === HTTP_DEFAULTS.method ? {} : { method: target.method }),
+    ...(Object.keys(target.headers).length === 0 ? {} : { headers: target.headers }),
+    ...(target.body === undefined ? {} : { body: target.body }),
+    ...(target.auth === undefined ? {} : { auth: target.auth }),
+    ...(target.redirects === HTTP_DEFAULTS.redirects ? {} : { redirects: target.redirects }),
+    ...(target.verify ? {} : { verify: false }),
+    ...(target.version === 'any' ? {} : { version: target.version }),
+    ...(target.family === undefined ? {} : { family: `ipv${target.family}` }),
+    ...(target.most === HTTP_DEFAULTS.most ? {} : { most: formatSize(target.most) })
+  }
+}
+
+function sentence(target: HttpTarget): Sentence {
+  const pieces: Sentence = [
+    { text: target.method === 'GET' ? 'Fetch' : `Send ${target.method} to`, part: 'http.method', label: 'method', offers: ['Fetch', ...METHODS.slice(1).map((method) => `Send ${method} to`)] },
+    say(' '),
+    { text: target.url, part: 'http.url', label: 'address', look: 'code' }
+  ]
+  const details = [
+    ...(Object.keys(target.headers).length > 0 ? [`with ${Object.keys(target.headers).length === 1 ? `the header ${Object.keys(target.headers)[0]}` : `${Object.keys(target.headers).length} headers`}`] : []),
+    ...(target.body === undefined ? [] : ['with a body']),
+    ...(target.auth === undefined ? [] : ['basic' in target.auth ? `signed in as ${target.auth.basic.user}` : 'with a token']),
+    ...(target.redirects === 0 ? ['following no redirect'] : []),
+    ...(target.verify ? [] : ['without verifying TLS']),
+    ...(target.version === '1.1' ? ['over HTTP/1.1'] : []),
+    ...(target.family === undefined ? [] : [`over IPv${target.family}`])
+  ]
+  for (const detail of details) pieces.push(say(', '), { text: detail, part: 'http.more', label: 'request' })
+  return pieces
+}
+
+function readPart(target: HttpTarget, path: string, text: string): HttpTarget | { expected: string } | undefined {
+  if (path === 'http.url') {
+    const typed = text.trim()
+    const url = /^https?:\/\//i.test(typed) ? typed : `https://${typed}`
+    return isHttpUrl(url) ? { ...target, url } : { expected: 'an address such as https://www.example.org/path' }
+  }
+  if (path === 'http.method') {
+    const method = /fetch/i.test(text) ? 'GET' : /\b([A-Za-z]{2,20})\b(?:\s+to)?$/.exec(text.trim().replace(/^send\s+/i, '').replace(/\s+to$/i, ''))?.[1]?.toUpperCase()
+    return method ? { ...target, method } : { expected: 'Fetch, or a method such as POST' }
+  }
+  return path === 'http.more' ? target : undefined
+}
+
+/** One HTTP(S) request. */
+export const httpDefinition: KindDefinition<HttpTarget> = {
+  kind: 'http',
+  proves: 'The address answers one request as described: status, content, certificate and time.',
+  doesNotProve: 'That a page looks right or works in a browser, or that several steps in a row succeed.',
+  schema,
+  read,
+  write,
+  sentence,
+  readPart,
+  address: (target) => target.url,
+  requests: () => 1,
+  firstConditions: (target) => [
+    { status: '200-299' },
+    ...(target.url.startsWith('https:') ? [{ certificate: { min: '3d', warn: '14d' } }] : [])
+  ]
+}

@@ -1,0 +1,23 @@
+import type { HttpTarget } from './target'
+
+const HIDDEN = '(hidden)'
+const SECRET_HEADERS = /^(authorization|proxy-authorization|cookie|set-cookie|x-api-key|api-key|x-auth-token)$/i
+
+/** The values of a target that must never be recorded. */
+export function secretsOf(target: HttpTarget): string[] {
+  const own = Object.entries(target.headers).filter(([name]) => SECRET_HEADERS.test(name)).map(([, value]) => value)
+  if (!target.auth) return own
+  if ('bearer' in target.auth) return [...own, target.auth.bearer]
+  const { user, password } = target.auth.basic
+  return [...own, password, Buffer.from(`${user}:${password}`).toString('base64')]
+}
+
+/** Cuts secrets out of headers: the whole value of those that carry credentials, and secrets repeated in others. */
+export function redactHeaders(headers: [string, string][], secrets: string[]): [string, string][] {
+  return headers.map(([name, value]) => [name, SECRET_HEADERS.test(name) ? HIDDEN : redactBody(value.slice(0, 2000), secrets)])
+}
+
+/** Cuts secrets out of a text wherever a target repeats them. Very short ones are left, they would cut everywhere. */
+export function redactBody(text: string, secrets: string[]): string {
+  return secrets.filter((secret) => secret.length >= 4).reduce((redacted, secret) => redacted.replaceAll(secret, HIDDEN), text)
+}

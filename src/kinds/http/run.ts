@@ -1,0 +1,172 @@
+import type { Check } from '../../core/definitions/check'
+import { judgeAnswer, type Verdicted } from '../../core/conditions/judge-answer'
+import type { Evidence, Phase, PhaseTimes } from '../../core/observation'
+import type { Link } from '../link'
+import type { Measured, RunOptions } from '../runner'
+import { exchange, type Received } from './exchange'
+import { failureOf, HttpFailure } from './failure'
+import { open, type Opened } from './open'
+import { redactBody, redactHeaders, secretsOf } from './redact'
+import type { HttpTarget } from './target'
+
+const AGENT = 'Hemeron/0.1 (availability check)'
+
+/** Adds up the time of each phase, over redirects too. Times in milliseconds. */
+class PhaseClock {
+  readonly times: PhaseTimes = {}
+  phase: Phase = 'lookup'
+  private since: number
+
+  constructor(readonly started: number) {
+    this.since = started
+  }
+
+  begin = (phase: Phase): void => {
+    const now = performance.now()
+    if (this.open) this.times[this.phase] = (this.times[this.phase] ?? 0) + now - this.since
+    this.open = true
+    this.phase = phase
+    this.since = now
+  }
+
+  private open = false
+
+  stop(): number {
+    this.begin(this.phase)
+    this.open = false
+    return performance.now() - this.started
+  }
+}
+
+interface Found extends Partial<Opened> {
+  received?: Received
+  redirects: NonNullable<Evidence['redirects']>
+  url: URL
+}
+
+/** Runs one try of an http check: see KindRunner. */
+export async function runHttp(check: Check<HttpTarget>, link: Link, options: RunOptions): Promise<Measured> {
+  const clock = new PhaseClock(performance.now())
+  const abort = new AbortController()
+  let timedOut = false
+  const timer = setTimeout(() => {
+    timedOut = true
+    abort.abort()
+  }, check.wait)
+  const found: Found = { redirects: [], url: new URL(check.target.url) }
+  let failure: HttpFailure | undefined
+  try {
+    await follow(check.target, link, clock, abort.signal, found)
+  } catch (error) {
+    failure = failureOf(error, clock.phase, timedOut, check.wait)
+  } finally {
+    clearTimeout(timer)
+    abort.abort()
+  }
+  const total = clock.stop()
+  return measured(check, found, failure, clock.times, total, options)
+}
+
+async function follow(target: HttpTarget, link: Link, clock: PhaseClock, signal: AbortSignal, found: Found): Promise<void> {
+  let { method, body } = target
+  for (;;) {
+    const opened = await open(found.url, target, link, clock.begin, signal, found)
+    clock.begin('wait')
+    try {
+      found.received = await exchange(opened.socket, {
+        method, url: found.url, headers: requestHeaders(target, found.url), ...(body === undefined ? {} : { body })
+      }, target.most, { answered: () => clock.begin('receive') }, signal)
+    } finally {
+      opened.socket.destroy()
+    }
+    const next = redirectOf(found.received, found.url)
+    if (!next || target.redirects === 0) return
+    if (found.redirects.length >= target.redirects) throw new HttpFailure('too-many-redirects', `more than ${target.redirects} redirects, the last one to ${next.href}`)
+    found.redirects.push({ status: found.received.status, from: found.url.href, to: next.href })
+    // RFC 9110, section 15.4: 303 is fetched with GET, and so are POSTs answered with 301 or 302
+    if (found.received.status === 303 || (method === 'POST' && found.received.status < 303)) {
+      method = 'GET'
+      body = undefined
+    }
+    found.url = next
+  }
+}
+
+function redirectOf(received: Received, from: URL): URL | undefined {
+  if (![301, 302, 303, 307, 308].includes(received.status)) return undefined
+  const location = received.headers.find(([name]) => name.toLowerCase() === 'location')?.[1]
+  if (location === undefined) return undefined
+  const next = URL.canParse(location, from) ? new URL(location, from) : undefined
+  if (!next || !/^https?:$/.test(next.protocol)) throw new HttpFailure('bad-redirect', `the redirect leads to “${location.slice(0, 100)}”, which is no web address`)
+  return next
+}
+
+/** Credentials go to the target's own host only, never along with a redirect to another one. */
+function requestHeaders(target: HttpTarget, url: URL): Record<string, string> {
+  const headers: Record<string, string> = { 'user-agent': AGENT, accept: '*/*', 'accept-encoding': 'gzip, deflate, br' }
+  const isOwnHost = url.host === new URL(target.url).host
+  for (const [name, value] of Object.entries(target.headers)) {
+    if (isOwnHost || !/^(authorization|cookie|host)$/i.test(name)) headers[name.toLowerCase()] = value
+  }
+  if (target.auth && isOwnHost) {
+    headers.authorization = 'basic' in target.auth
+      ? `Basic ${Buffer.from(`${target.auth.basic.user}:${target.auth.basic.password}`).toString('base64')}`
+      : `Bearer ${target.auth.bearer}`
+  }
+  if (target.body !== undefined) headers['content-length'] = String(Buffer.byteLength(target.body))
+  return headers
+}
+
+function measured(check: Check<HttpTarget>, found: Found, failure: HttpFailure | undefined, phases: PhaseTimes, total: number, options: RunOptions): Measured {
+  const { received, certificate } = found
+  const text = received && !failure ? decodeText(received) : ''
+  const judged: Verdicted = judgeAnswer(check, failure ? { reason: failure.reason, sentence: failure.message } : {
+    status: received!.status,
+    headers: received!.headers,
+    body: text,
+    bytes: received!.body.length,
+    times: { ...phases, total },
+    ...(certificate ? { certificateLeft: certificate.validTo - Date.now() } : {})
+  })
+  const server = received?.headers.find(([name]) => name.toLowerCase() === 'x-served-by')?.[1]
+  return {
+    ...judged.verdict,
+    phases,
+    total,
+    ...(received ? { status: received.status, protocol: received.protocol, bytesReceived: received.wireBytes } : {}),
+    ...(found.address ? { address: found.address } : {}),
+    ...(server ? { server: server.slice(0, 100) } : {}),
+    ...(certificate ? { certificateEnd: certificate.validTo } : {}),
+    bytesSent: Buffer.byteLength(check.target.body ?? ''),
+    evidence: evidenceOf(check.target, found, text || (received ? decodeText(received) : ''), judged.findings, options)
+  }
+}
+
+function evidenceOf(target: HttpTarget, found: Found, text: string, conditions: Evidence['conditions'], options: RunOptions): Evidence {
+  const { received, certificate, lookup, redirects } = found
+  const secrets = secretsOf(target)
+  return {
+    request: { method: target.method, url: found.url.href, headers: redactHeaders(Object.entries(requestHeaders(target, found.url)), secrets) },
+    ...(received ? {
+      answer: {
+        status: received.status, statusText: received.statusText, headers: redactHeaders(received.headers, secrets).slice(0, 100),
+        body: redactBody(text.slice(0, options.bodyKept), secrets), bodyCut: text.length > options.bodyKept, bodyBytes: received.body.length
+      }
+    } : {}),
+    ...(redirects.length > 0 ? { redirects } : {}),
+    ...(lookup ? { lookup } : {}),
+    ...(certificate ? { certificate } : {}),
+    ...(conditions && conditions.length > 0 ? { conditions } : {})
+  }
+}
+
+/** The body as text, in the charset its header names; bytes that do not fit become U+FFFD. */
+function decodeText(received: Received): string {
+  const type = received.headers.find(([name]) => name.toLowerCase() === 'content-type')?.[1] ?? ''
+  const charset = /charset="?([^";\s]+)/i.exec(type)?.[1] ?? 'utf-8'
+  try {
+    return new TextDecoder(charset).decode(received.body)
+  } catch {
+    return new TextDecoder('utf-8').decode(received.body)
+  }
+}

@@ -1,0 +1,18 @@
+import type { Check } from '../core/definitions/check'
+import type { Observation } from '../core/observation'
+import type { Link } from './link'
+
+/** The part of an observation that a kind measures; the probe adds which, where, when and why. */
+export type Measured = Pick<Observation,
+  'verdict' | 'reason' | 'sentence' | 'phases' | 'total' | 'status' | 'address' | 'server' | 'protocol' |
+  'bytesSent' | 'bytesReceived' | 'certificateEnd' | 'evidence'>
+
+/** How a kind runs one try. It never rejects: every way to fail is an observation, within `check.wait`. */
+export interface KindRunner<Target = unknown> {
+  run: (check: Check<Target>, link: Link, options: RunOptions) => Promise<Measured>
+}
+
+export interface RunOptions {
+  /** How much of an answer's body is kept as evidence, in characters. */
+  bodyKept: number
+}

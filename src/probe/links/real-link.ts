@@ -1,0 +1,61 @@
+import { lookup as systemLookup } from 'node:dns/promises'
+import { getServers } from 'node:dns'
+import net from 'node:net'
+import tls from 'node:tls'
+import { LinkError, type Link } from '../../kinds/link'
+
+/** The operating system's network as it is. */
+export function realLink(options: { allowsInternal: boolean }): Link {
+  return { lookup, connect, trust: tls.createSecureContext(), allowsInternal: options.allowsInternal }
+}
+
+async function lookup(name: string, family: 4 | 6 | undefined, signal: AbortSignal) {
+  const resolver = getServers()[0] ?? 'the system'
+  const asked = systemLookup(name, { all: true, verbatim: true, ...(family ? { family } : {}) })
+  try {
+    const found = await Promise.race([asked, aborted(signal)])
+    return { addresses: found.map((each) => each.address), resolver }
+  } catch (error) {
+    if (error instanceof LinkError) throw error
+    const code = (error as NodeJS.ErrnoException).code
+    if (code === 'ENOTFOUND' || code === 'ENODATA') throw new LinkError('name-not-found', `${name} does not exist, says the resolver at ${resolver}`)
+    throw new LinkError('lookup-failed', `the resolver at ${resolver} could not look up ${name} (${code ?? 'no answer'})`)
+  }
+}
+
+function aborted(signal: AbortSignal): Promise<never> {
+  return new Promise((_, reject) => {
+    const stop = () => reject(new LinkError('aborted', 'stopped'))
+    if (signal.aborted) stop()
+    else signal.addEventListener('abort', stop, { once: true })
+  })
+}
+
+/** Opens a TCP connection with the system's own socket; failures are said in words. */
+export function connect(address: string, port: number, signal: AbortSignal): Promise<net.Socket> {
+  return new Promise((resolve, reject) => {
+    const socket = net.connect({ host: address, port, noDelay: true })
+    const abort = () => socket.destroy(new LinkError('aborted', 'stopped') as Error)
+    signal.addEventListener('abort', abort, { once: true })
+    socket.once('connect', () => {
+      signal.removeEventListener('abort', abort)
+      socket.removeAllListeners('error')
+      socket.on('error', () => undefined)
+      resolve(socket)
+    })
+    socket.once('error', (error) => {
+      signal.removeEventListener('abort', abort)
+      reject(error instanceof LinkError ? error : connectError(error, address, port))
+    })
+  })
+}
+
+function connectError(error: NodeJS.ErrnoException, address: string, port: number): LinkError {
+  const where = `${address.includes(':') ? `[${address}]` : address}:${port}`
+  switch (error.code) {
+    case 'ECONNREFUSED': return new LinkError('connection-refused', `${where} refuses the connection: nothing listens there`)
+    case 'ECONNRESET': case 'EPIPE': return new LinkError('connection-closed', `${where} closed the connection at once`)
+    case 'ETIMEDOUT': return new LinkError('unreachable', `nothing came back from ${where}`)
+    default: return new LinkError('unreachable', `there is no way to ${where} from here (${error.code ?? error.message})`)
+  }
+}
