@@ -1,0 +1,105 @@
+import type { Pool } from 'mysql2/promise'
+import type { Message, News } from '../core/messages/message'
+import type { Reachable, Step } from '../core/routing/default-route'
+import type { Instant } from '../core/units'
+import { change, fromJson, rows, transaction, type Queryable } from './database'
+
+export type ChannelKind = 'mail' | 'webhook' | 'push'
+
+export interface Channel {
+  id: number
+  key: string
+  name: string
+  kind: ChannelKind
+  person: number | null
+  personName: string | null
+  config: Record<string, unknown>
+  working: boolean
+}
+
+export async function listChannels(on: Queryable): Promise<Channel[]> {
+  const found = await rows<Channel>(on, `SELECT c.id, c.channel_key AS \`key\`, c.name, c.kind, c.person_id AS person, p.name AS personName, c.config, c.working
+    FROM channel c LEFT JOIN person p ON p.id = c.person_id ORDER BY p.name, c.id`)
+  return found.map((each) => ({ ...each, config: fromJson(each.config), working: Boolean(each.working) }))
+}
+
+export async function addChannel(on: Queryable, channel: Pick<Channel, 'key' | 'name' | 'kind' | 'person' | 'config'>): Promise<number> {
+  return (await change(on, 'INSERT INTO channel (channel_key, name, kind, person_id, config) VALUES (?, ?, ?, ?, ?)',
+    [channel.key, channel.name, channel.kind, channel.person, JSON.stringify(channel.config)])).insertId
+}
+
+export async function removeChannel(on: Queryable, id: number): Promise<void> {
+  await change(on, 'DELETE FROM channel WHERE id = ?', [id])
+}
+
+export async function reachableChannels(on: Queryable): Promise<Reachable[]> {
+  const found = await rows<{ channel: number; person: number | null; working: number }>(on, 'SELECT id AS channel, person_id AS person, working FROM channel')
+  return found.map((each) => ({ channel: each.channel, working: Boolean(each.working), ...(each.person === null ? {} : { person: each.person }) }))
+}
+
+/** Channels that have been, or will be, told of an incident. */
+export async function toldChannels(on: Queryable, incident: number): Promise<Set<number>> {
+  return new Set((await rows<{ channel: number }>(on, 'SELECT DISTINCT channel_id AS channel FROM delivery WHERE incident_id = ?', [incident])).map((each) => each.channel))
+}
+
+/** Writes the messages of some steps down; a step that stands already is not written again. */
+export async function queueDeliveries(on: Queryable, steps: Step[], news: News, message: Message, incident: number | null, now: Instant): Promise<void> {
+  if (steps.length === 0) return
+  await change(on, 'INSERT IGNORE INTO delivery (step_key, incident_id, channel_id, person_id, news, message, created_at, due_at) VALUES ?',
+    [steps.map((step) => [step.key, incident, step.channel, step.person ?? null, news, JSON.stringify(message), now, now])])
+}
+
+export interface DueDelivery {
+  id: number
+  stepKey: string
+  incident: number | null
+  tries: number
+  message: Message
+  kind: ChannelKind
+  config: Record<string, unknown>
+  channelName: string
+  createdAt: Instant
+}
+
+/** Leases deliveries that are due; also those whose engine died while it was sending them. */
+export async function takeDeliveries(pool: Pool, now: Instant, lease: number): Promise<DueDelivery[]> {
+  return transaction(pool, async (on) => {
+    const due = await rows<Omit<DueDelivery, 'message' | 'config'> & { message: unknown; config: unknown }>(on,
+      `SELECT d.id, d.step_key AS stepKey, d.incident_id AS incident, d.tries, d.message, c.kind, c.config, c.name AS channelName, d.created_at AS createdAt
+       FROM delivery d JOIN channel c ON c.id = d.channel_id
+       WHERE (d.state = 'waiting' AND d.due_at <= ?) OR (d.state = 'sending' AND d.lease_until < ?) ORDER BY d.due_at LIMIT 20 FOR UPDATE SKIP LOCKED`, [now, now])
+    if (due.length > 0) await change(on, "UPDATE delivery SET state = 'sending', lease_until = ?, tries = tries + 1 WHERE id IN (?)", [now + lease, due.map((each) => each.id)])
+    return due.map((each) => ({ ...each, tries: each.tries + 1, message: fromJson<Message>(each.message), config: fromJson<Record<string, unknown>>(each.config) }))
+  })
+}
+
+/** Notes how a try to send went: sent, to be tried again later, or given up. */
+export async function settleDelivery(on: Queryable, id: number, outcome: { sent: boolean; answer: string; againAt?: Instant }, now: Instant): Promise<void> {
+  const state = outcome.sent ? 'sent' : outcome.againAt === undefined ? 'failed' : 'waiting'
+  await change(on, 'UPDATE delivery SET state = ?, answer = ?, sent_at = ?, due_at = COALESCE(?, due_at) WHERE id = ?',
+    [state, outcome.answer.slice(0, 500), outcome.sent ? now : null, outcome.againAt ?? null, id])
+}
+
+export interface Delivery {
+  id: number
+  incident: number | null
+  channel: string
+  channelKind: ChannelKind
+  person: string | null
+  news: News
+  subject: string
+  state: 'waiting' | 'sending' | 'sent' | 'failed' | 'dropped'
+  createdAt: Instant
+  dueAt: Instant
+  sentAt: Instant | null
+  tries: number
+  answer: string | null
+}
+
+/** Deliveries, newest first. */
+export async function listDeliveries(on: Queryable, filter: { incident?: number; limit: number }): Promise<Delivery[]> {
+  return rows<Delivery>(on, `SELECT d.id, d.incident_id AS incident, c.name AS channel, c.kind AS channelKind, p.name AS person, d.news, JSON_VALUE(d.message, '$.subject') AS subject,
+    d.state, d.created_at AS createdAt, d.due_at AS dueAt, d.sent_at AS sentAt, d.tries, d.answer
+    FROM delivery d JOIN channel c ON c.id = d.channel_id LEFT JOIN person p ON p.id = d.person_id
+    ${filter.incident === undefined ? '' : 'WHERE d.incident_id = ?'} ORDER BY d.id DESC LIMIT ?`, [...(filter.incident === undefined ? [] : [filter.incident]), filter.limit])
+}

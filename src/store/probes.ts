@@ -1,0 +1,155 @@
+import { gunzipSync, gzipSync } from 'node:zlib'
+import { randomBytes } from 'node:crypto'
+import type { Pool } from 'mysql2/promise'
+import { HemeronError } from '../core/problems'
+import { OCCASIONS, type Observation, type Occasion } from '../core/observation'
+import { MINUTE, SECOND, type Instant } from '../core/units'
+import type { CheckDocument } from '../core/definitions/check'
+import { change, fromJson, row, rows, transaction, type Queryable } from './database'
+import { hashToken } from './people'
+import { definitionsNumber, listLocations, locationsOf } from './locations'
+import { listChecks } from './checks'
+
+/** How many shares the checks are dealt into; an engine leases whole shares. */
+export const SHARES = 8
+const LEASE = 20 * SECOND
+/** A run that a probe took but did not answer is offered again after this time, and dropped after RUN_LIFE. */
+const RETAKEN = 20 * SECOND
+const RUN_LIFE = 3 * MINUTE
+
+export interface Probe {
+  id: number
+  name: string
+  seenAt: Instant | null
+  version: string | null
+  locations: number[]
+}
+
+/** Adds a probe for some locations and gives its token, which cannot be read again. */
+export async function addProbe(on: Queryable, name: string, locations: number[], now: Instant): Promise<string> {
+  const token = `probe_${randomBytes(24).toString('base64url')}`
+  const { insertId } = await change(on, 'INSERT INTO probe (name, token_hash, created_at) VALUES (?, ?, ?)', [name, hashToken(token), now])
+  await change(on, 'INSERT INTO probe_location (probe_id, location_id) VALUES ?', [locations.map((location) => [insertId, location])])
+  return token
+}
+
+export async function listProbes(on: Queryable): Promise<Probe[]> {
+  const probes = await rows<Omit<Probe, 'locations'>>(on, 'SELECT id, name, seen_at AS seenAt, version FROM probe ORDER BY id')
+  const places = await rows<{ probe: number; location: number }>(on, 'SELECT probe_id AS probe, location_id AS location FROM probe_location')
+  return probes.map((probe) => ({ ...probe, locations: places.filter((each) => each.probe === probe.id).map((each) => each.location) }))
+}
+
+/** The probe behind a token. Throws not-signed-in. */
+export async function probeByToken(on: Queryable, token: string): Promise<Probe> {
+  const found = await row<Omit<Probe, 'locations'>>(on, 'SELECT id, name, seen_at AS seenAt, version FROM probe WHERE token_hash = ?', [hashToken(token)])
+  if (!found) throw new HemeronError('not-signed-in', 'No probe has this token.')
+  const places = await rows<{ location: number }>(on, 'SELECT location_id AS location FROM probe_location WHERE probe_id = ?', [found.id])
+  return { ...found, locations: places.map((each) => each.location) }
+}
+
+/** Notes that a probe is there and takes, or keeps, the lease of each of its locations that no other probe holds. */
+export async function holdLocations(on: Queryable, probe: Probe, version: string, now: Instant): Promise<number[]> {
+  await change(on, 'UPDATE probe SET seen_at = ?, version = ? WHERE id = ?', [now, version.slice(0, 30), probe.id])
+  await change(on, `INSERT INTO location_lease (location_id, probe_id, until_at) VALUES ? ON DUPLICATE KEY UPDATE
+    probe_id = IF(until_at < ? OR probe_id = VALUES(probe_id), VALUES(probe_id), probe_id),
+    until_at = IF(probe_id = VALUES(probe_id), VALUES(until_at), until_at)`,
+  [probe.locations.map((location) => [location, probe.id, now + LEASE]), now])
+  const held = await rows<{ location: number }>(on, 'SELECT location_id AS location FROM location_lease WHERE probe_id = ? AND until_at >= ? ORDER BY location_id', [probe.id, now])
+  return held.map((each) => each.location)
+}
+
+export interface Assignments {
+  etag: string
+  locations: { id: number; key: string; allowsInternal: boolean }[]
+  checks: { id: number; version: number; document: CheckDocument; locations: number[] }[]
+}
+
+/** The mark of what a probe should be doing: it changes when definitions or its locations do. */
+export async function assignmentsTag(on: Queryable, held: number[]): Promise<string> {
+  return `"${await definitionsNumber(on)}-${held.join('.')}"`
+}
+
+/** Everything a probe needs to work on its own: its locations and the checks that run there. */
+export async function assignments(on: Queryable, held: number[]): Promise<Assignments> {
+  const etag = await assignmentsTag(on, held)
+  const all = await listLocations(on)
+  const own = all.filter((location) => held.includes(location.id))
+  const checks = (await listChecks(on)).filter((stored) => stored.pausedAt === null).map((stored) => ({
+    id: stored.id, version: stored.version, document: stored.document,
+    locations: locationsOf(stored.check.from, own).map((location) => location.id)
+  }))
+  return {
+    etag,
+    locations: own.map(({ id, key, allowsInternal }) => ({ id, key, allowsInternal })),
+    checks: checks.filter((check) => check.locations.length > 0)
+  }
+}
+
+export interface Ordered {
+  runs: { id: number; check: number; location: number; at: Instant; occasion: Occasion }[]
+  tries: { id: string; location: number; document: CheckDocument }[]
+}
+
+/** Hands out the runs and tries that are due soon at some locations; each goes to one caller at a time. */
+export async function takeOrders(pool: Pool, held: number[], now: Instant): Promise<Ordered> {
+  if (held.length === 0) return { runs: [], tries: [] }
+  const waiting = await row<{ runs: number; tries: number }>(pool,
+    `SELECT (SELECT COUNT(*) FROM run_request WHERE location_id IN (?) AND at <= ? AND (taken_at IS NULL OR taken_at < ?)) AS runs,
+      (SELECT COUNT(*) FROM try_result WHERE location_id IN (?) AND taken_at IS NULL) AS tries`, [held, now + SECOND, now - RETAKEN, held])
+  if (!waiting || (Number(waiting.runs) === 0 && Number(waiting.tries) === 0)) return { runs: [], tries: [] }
+  return transaction(pool, async (on) => {
+    const runs = await rows<{ id: number; check: number; location: number; at: number; occasion: number }>(on,
+      `SELECT id, check_id AS \`check\`, location_id AS location, at, occasion FROM run_request
+       WHERE location_id IN (?) AND at <= ? AND (taken_at IS NULL OR taken_at < ?) ORDER BY at LIMIT 500 FOR UPDATE SKIP LOCKED`, [held, now + SECOND, now - RETAKEN])
+    if (runs.length > 0) await change(on, 'UPDATE run_request SET taken_at = ? WHERE id IN (?)', [now, runs.map((each) => each.id)])
+    const tries = await rows<{ id: string; location: number; document: unknown }>(on,
+      `SELECT r.try_id AS id, r.location_id AS location, t.document FROM try_result r JOIN try_request t ON t.id = r.try_id
+       WHERE r.location_id IN (?) AND r.taken_at IS NULL LIMIT 200 FOR UPDATE SKIP LOCKED`, [held])
+    for (const each of tries) await change(on, 'UPDATE try_result SET taken_at = ? WHERE try_id = ? AND location_id = ?', [now, each.id, each.location])
+    return {
+      runs: runs.map((each) => ({ ...each, occasion: OCCASIONS[each.occasion]! })),
+      tries: tries.map((each) => ({ ...each, document: fromJson<CheckDocument>(each.document) }))
+    }
+  })
+}
+
+/** Drops orders nobody will answer any more. */
+export async function dropOldOrders(on: Queryable, now: Instant): Promise<void> {
+  await change(on, 'DELETE FROM run_request WHERE at < ?', [now - RUN_LIFE])
+  await change(on, 'DELETE r, t FROM try_request t LEFT JOIN try_result r ON r.try_id = t.id WHERE t.at < ?', [now - 10 * MINUTE])
+}
+
+/** Takes a batch of observations in. Once this returns they are safe; an engine evaluates them. */
+export async function acceptObservations(on: Queryable, observations: Observation[], now: Instant): Promise<void> {
+  const shares = new Map<number, Observation[]>()
+  for (const observation of observations) {
+    const share = observation.check % SHARES
+    const list = shares.get(share)
+    if (list) list.push(observation)
+    else shares.set(share, [observation])
+  }
+  const batches = [...shares].map(([share, list]) => [share, now, gzipSync(JSON.stringify(list), { level: 1 })])
+  if (batches.length > 0) await change(on, 'INSERT INTO arrival (share, at, payload) VALUES ?', [batches])
+}
+
+/** Asks for a try of a definition that need not be saved. */
+export async function askForTry(on: Queryable, document: CheckDocument, locations: number[], now: Instant): Promise<string> {
+  const id = randomBytes(16).toString('hex')
+  await change(on, 'INSERT INTO try_request (id, at, document) VALUES (?, ?, ?)', [id, now, JSON.stringify(document)])
+  await change(on, 'INSERT INTO try_result (try_id, location_id) VALUES ?', [locations.map((location) => [id, location])])
+  return id
+}
+
+export async function answerTries(on: Queryable, answers: { id: string; location: number; observation: Observation }[]): Promise<void> {
+  for (const { id, location, observation } of answers) {
+    await change(on, 'UPDATE try_result SET observation = ? WHERE try_id = ? AND location_id = ?', [gzipSync(JSON.stringify(observation)), id, location])
+  }
+}
+
+/** What a try has brought so far, by location. */
+export async function tryResults(on: Queryable, id: string): Promise<{ location: number; observation?: Observation }[]> {
+  const found = await rows<{ location: number; observation: Buffer | null }>(on, 'SELECT location_id AS location, observation FROM try_result WHERE try_id = ? ORDER BY location_id', [id])
+  return found.map(({ location, observation }) => ({
+    location, ...(observation ? { observation: JSON.parse(gunzipSync(observation).toString()) as Observation } : {})
+  }))
+}
