@@ -1,4 +1,4 @@
-import type { CheckState, Judgement } from '../core/states/check-state'
+import type { CheckState } from '../core/states/check-state'
 import type { LocationMemory } from '../core/states/location-memory'
 import type { StateSpan } from '../core/availability/availability'
 import type { Stretch, Trouble } from '../core/ribbons/ribbon'
@@ -40,16 +40,16 @@ export async function listStates(on: Queryable, checks?: number[]): Promise<Map<
   return new Map(found.map((each) => [each.check, each]))
 }
 
-export async function storeState(on: Queryable, state: StoredState): Promise<void> {
-  await change(on, `INSERT INTO check_state (check_id, state, since_at, last_pass_at, reason, sentence, failing, suspecting, locations, newest_at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
-    ON DUPLICATE KEY UPDATE state = VALUES(state), since_at = VALUES(since_at), last_pass_at = VALUES(last_pass_at), reason = VALUES(reason), sentence = VALUES(sentence),
-    failing = VALUES(failing), suspecting = VALUES(suspecting), locations = VALUES(locations), newest_at = VALUES(newest_at)`,
-  [state.check, state.state, state.since, state.lastPass, state.reason, state.sentence?.slice(0, 500) ?? null, state.failing, state.suspecting, state.locations, state.newest])
+export async function storeStates(on: Queryable, states: StoredState[]): Promise<void> {
+  await insertMany(on, 'INSERT INTO check_state (check_id, state, since_at, last_pass_at, reason, sentence, failing, suspecting, locations, newest_at)',
+    states.map((each) => [each.check, each.state, each.since, each.lastPass, each.reason, each.sentence?.slice(0, 500) ?? null, each.failing, each.suspecting, each.locations, each.newest]),
+    `ON DUPLICATE KEY UPDATE state = VALUES(state), since_at = VALUES(since_at), last_pass_at = VALUES(last_pass_at), reason = VALUES(reason), sentence = VALUES(sentence),
+    failing = VALUES(failing), suspecting = VALUES(suspecting), locations = VALUES(locations), newest_at = VALUES(newest_at)`)
 }
 
-export async function storeChange(on: Queryable, check: number, from: CheckState, judgement: Pick<Judgement, 'reason' | 'sentence' | 'failing' | 'locations' | 'lastPass'> & { state: CheckState }, since: Instant, decided: Instant): Promise<void> {
-  await change(on, `INSERT INTO state_change (check_id, decided_at, since_at, last_pass_at, from_state, to_state, reason, sentence, failing, locations) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
-    [check, decided, since, judgement.lastPass ?? null, from, judgement.state, judgement.reason ?? null, judgement.sentence?.slice(0, 500) ?? null, judgement.failing, judgement.locations])
+export async function storeChanges(on: Queryable, changes: Omit<StateChange, 'id'>[]): Promise<void> {
+  await insertMany(on, 'INSERT INTO state_change (check_id, decided_at, since_at, last_pass_at, from_state, to_state, reason, sentence, failing, locations)',
+    changes.map((each) => [each.check, each.decided, each.since, each.lastPass, each.from, each.to, each.reason, each.sentence?.slice(0, 500) ?? null, each.failing, each.locations]))
 }
 
 export interface StateChange {
@@ -121,6 +121,11 @@ export async function closeStretches(on: Queryable, ends: { check: number; locat
     await change(on, `UPDATE stretch SET to_at = GREATEST(from_at, ?) WHERE check_id = ? AND kind = ? AND to_at IS NULL ${end.location === undefined ? '' : 'AND location_id = ?'}`,
       [end.to, end.check, end.kind, ...(end.location === undefined ? [] : [end.location])])
   }
+}
+
+/** Ends one stretch that is known by its beginning. */
+export async function endStretch(on: Queryable, stretch: Pick<Stretch, 'check' | 'location' | 'kind' | 'from'>, to: Instant): Promise<void> {
+  await change(on, 'UPDATE stretch SET to_at = ? WHERE check_id = ? AND location_id = ? AND kind = ? AND from_at = ?', [to, stretch.check, stretch.location, stretch.kind, stretch.from])
 }
 
 /** Stretches of trouble that touch a range. */

@@ -30,6 +30,9 @@ export interface LocationMemory {
   failingSince?: Instant
   /** The last pass before failingSince; the true onset lies between the two. */
   passBefore?: Instant
+  /** The last failed try, and the first pass of the present row of passes. */
+  lastFailAt?: Instant
+  passingSince?: Instant
   passesInARow: number
   slow: boolean
   slowSince?: Instant
@@ -58,6 +61,7 @@ function rememberFailure(memory: LocationMemory, seen: Seen, rule: StateRule): L
   const next: LocationMemory = {
     ...memory,
     passesInARow: 0,
+    lastFailAt: seen.at,
     reason: seen.reason,
     sentence: seen.sentence,
     ...(first ? { failingSince: seen.at, passBefore: memory.lastPassAt } : {})
@@ -78,6 +82,7 @@ function rememberPass(memory: LocationMemory, seen: Seen, rule: StateRule): Loca
   const next: LocationMemory = {
     ...memory,
     lastPassAt: seen.at,
+    passingSince: memory.passesInARow === 0 ? seen.at : memory.passingSince ?? seen.at,
     passesInARow,
     warning: warned.length >= rule.down.tries && /^w+$/.test(warned),
     ...rememberSpeed(memory, seen, rule)

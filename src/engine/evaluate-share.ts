@@ -1,0 +1,135 @@
+import type { Pool } from 'mysql2/promise'
+import type { Observation } from '../core/observation'
+import { evaluate, type Evaluated, type Known } from '../core/states/evaluate'
+import { MINUTE, type Instant } from '../core/units'
+import { transaction, type Queryable } from '../store/database'
+import { fenceShare, readArrivals, removeArrivals, settleRuns } from '../store/engine-work'
+import { growIncident, openIncidentOf } from '../store/incidents'
+import { note, type LiveTopic } from '../store/live'
+import { numberTexts, storeObservations, textsOfAll } from '../store/observations'
+import { markDue } from '../store/rollups'
+import { closeStretches, endStretch, listMemories, listStates, openStretches, storeChanges, storeMemories, storeStates, type LastSeen, type StoredState } from '../store/states'
+import type { Definitions } from './definitions'
+import { stepIncident } from './incident-step'
+
+const BATCHES = 40
+
+/** What an engine remembers of the checks of a share while it holds the lease. */
+export type ShareMemory = Map<number, Known>
+
+/**
+ * Works off the waiting batches of one share in one transaction: observations, evidence, states, stretches,
+ * incidents, tries and deliveries come into being together or not at all.
+ * @returns how many observations were taken in; undefined when the share belongs to another engine now
+ */
+export async function evaluateShare(pool: Pool, share: number, engine: string, definitions: Definitions, remembered: ShareMemory, now: () => Instant): Promise<number | undefined> {
+  const waiting = await readArrivals(pool, share, BATCHES)
+  if (waiting.ids.length === 0) return 0
+  const numbers = await numberTexts(pool, textsOfAll(waiting.observations))
+  const drafts = new Map<number, Known>()
+  const taken = await transaction(pool, async (on) => {
+    drafts.clear()
+    if (!(await fenceShare(on, share, engine))) return undefined
+    const fresh = await storeObservations(on, waiting.observations, numbers)
+    await evaluateAll(on, fresh, definitions, remembered, drafts, now())
+    await removeArrivals(on, waiting.ids)
+    return fresh.length
+  })
+  if (taken !== undefined) for (const [check, known] of drafts) remembered.set(check, known)
+  return taken
+}
+
+async function evaluateAll(on: Queryable, fresh: Observation[], definitions: Definitions, remembered: ShareMemory, drafts: Map<number, Known>, now: Instant): Promise<void> {
+  const byCheck = groupByCheck(fresh)
+  const checks = [...byCheck.keys()].filter((check) => definitions.checks.has(check))
+  await recall(on, checks.filter((check) => !remembered.has(check)), remembered)
+  const evaluated = checks.map((check) => {
+    const stored = definitions.checks.get(check)!
+    const result = evaluate({ rule: stored.check, every: stored.check.every, locations: definitions.places.get(check) ?? [] }, remembered.get(check)!, byCheck.get(check)!, now)
+    drafts.set(check, result.known)
+    return { check, stored, result, observations: byCheck.get(check)! }
+  })
+  await storeMemories(on, evaluated.flatMap(({ check, result, observations }) => [...result.touched].map((location) => ({
+    check, location, memory: result.known.memories.get(location)!, last: lastSeen(observations, location)
+  }))))
+  await storeStates(on, evaluated.map(({ check, result }) => stateRow(check, result)))
+  await closeStretches(on, evaluated.flatMap(({ check, result }) => result.closed.map((each) => ({ check, ...each }))))
+  await openStretches(on, evaluated.flatMap(({ check, result }) => result.opened.map((each) => ({ check, ...each }))))
+  await closeAgain(on, evaluated)
+  await storeChanges(on, evaluated.flatMap(({ check, result }) => result.turns.map((turn) => ({
+    check, decided: now, since: turn.since, lastPass: turn.judgement.lastPass ?? null, from: turn.from, to: turn.to,
+    reason: turn.judgement.reason ?? null, sentence: turn.judgement.sentence ?? null, failing: turn.judgement.failing, locations: turn.judgement.locations
+  }))))
+  await settleRuns(on, fresh.filter((each) => each.occasion !== 'scheduled'), evaluated.flatMap(({ check, result }) => result.wanted.map((each) => ({ check, ...each }))))
+  const events: { topic: LiveTopic; subject: number }[] = checks.map((check) => ({ topic: 'check', subject: check }))
+  for (const { check, stored, result } of evaluated) {
+    for (const turn of result.turns) {
+      events.push({ topic: 'state', subject: check })
+      const incident = await stepIncident(on, definitions, stored, turn, result.known.memories, now)
+      if (incident !== undefined) events.push({ topic: 'incident', subject: incident })
+    }
+    if (result.turns.length === 0 && result.judgement.down) await growWhileDown(on, check, result)
+  }
+  await markDue(on, fresh.map((each) => ({ check: each.check, at: Math.floor(each.at / (5 * MINUTE)) * 5 * MINUTE })).filter(uniqueWindow()))
+  await note(on, events, now)
+}
+
+function uniqueWindow() {
+  const seen = new Set<string>()
+  return ({ check, at }: { check: number; at: Instant }) => {
+    const key = `${check}/${at}`
+    return !seen.has(key) && Boolean(seen.add(key))
+  }
+}
+
+function groupByCheck(observations: Observation[]): Map<number, Observation[]> {
+  const groups = new Map<number, Observation[]>()
+  for (const each of observations) {
+    const group = groups.get(each.check)
+    if (group) group.push(each)
+    else groups.set(each.check, [each])
+  }
+  return groups
+}
+
+async function recall(on: Queryable, checks: number[], remembered: ShareMemory): Promise<void> {
+  if (checks.length === 0) return
+  const states = await listStates(on, checks)
+  const memories = await listMemories(on, checks)
+  for (const check of checks) {
+    const state = states.get(check)
+    remembered.set(check, {
+      state: state?.state ?? 'nodata', since: state?.since ?? 0, ...(state?.newest == null ? {} : { newest: state.newest }),
+      memories: new Map(memories.filter((each) => each.check === check).map((each) => [each.location, each.memory]))
+    })
+  }
+}
+
+/** A stretch that opened and closed within one batch was not there yet when its end was written. */
+async function closeAgain(on: Queryable, evaluated: { check: number; result: Evaluated }[]): Promise<void> {
+  for (const { check, result } of evaluated) {
+    for (const opened of result.opened) {
+      const end = result.closed.find((closed) => closed.location === opened.location && closed.kind === opened.kind && closed.to > opened.from)
+      if (end) await endStretch(on, { check, ...opened }, end.to)
+    }
+  }
+}
+
+async function growWhileDown(on: Queryable, check: number, result: Evaluated): Promise<void> {
+  const open = await openIncidentOf(on, check)
+  if (!open || result.judgement.failing <= open.failing) return
+  await growIncident(on, open.id, { trouble: open.trouble, failing: result.judgement.failing, locations: result.judgement.locations, sentence: open.sentence, reason: open.reason })
+}
+
+function stateRow(check: number, { known, judgement }: Evaluated): StoredState {
+  return {
+    check, state: known.state, since: known.since, lastPass: judgement.lastPass ?? null, reason: judgement.reason ?? null, sentence: judgement.sentence ?? null,
+    failing: judgement.failing, suspecting: judgement.suspecting, locations: judgement.locations, newest: known.newest ?? null
+  }
+}
+
+function lastSeen(observations: Observation[], location: number): LastSeen {
+  const last = observations.filter((each) => each.location === location).reduce((newest, each) => (each.at > newest.at ? each : newest))
+  const { at, verdict, reason, sentence, status, server, phases, total } = last
+  return { at, verdict, reason, sentence, status, server, phases, total }
+}

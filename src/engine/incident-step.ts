@@ -1,0 +1,102 @@
+import { speakPlaces } from '../core/incidents/incident'
+import { incidentMessage, type MessageFacts } from '../core/messages/message'
+import { defaultRoute } from '../core/routing/default-route'
+import { speakMilliseconds } from '../core/definitions/duration'
+import type { KindDefinition } from '../core/definitions/kind'
+import type { LocationMemory } from '../core/states/location-memory'
+import type { Turn } from '../core/states/evaluate'
+import type { Instant } from '../core/units'
+import { kinds } from '../kinds/definitions'
+import type { Queryable } from '../store/database'
+import { queueDeliveries, reachableChannels, toldChannels } from '../store/deliveries'
+import { addEvent, endIncident, growIncident, openIncident, openIncidentOf, requireIncident, type Incident } from '../store/incidents'
+import { listObservations } from '../store/observations'
+import type { StoredCheck } from '../store/checks'
+import type { Definitions } from './definitions'
+
+const isTrouble = (state: string): state is 'down' | 'slow' => state === 'down' || state === 'slow'
+
+/** Opens, grows or ends the incident of a check after a change of its state, and writes down who has to be told. */
+export async function stepIncident(on: Queryable, definitions: Definitions, stored: StoredCheck, turn: Turn, memories: ReadonlyMap<number, LocationMemory>, now: Instant): Promise<number | undefined> {
+  if (isTrouble(turn.to)) return troubleBegins(on, definitions, stored, turn, turn.to, memories, now)
+  if (!isTrouble(turn.from)) return undefined
+  const open = await openIncidentOf(on, stored.id)
+  if (!open) return undefined
+  const still = turn.judgement.failing
+  const title = turn.to === 'paused' ? 'The check was paused' : turn.to === 'nodata' ? 'No more data' : 'Up again'
+  await endIncident(on, open.id, turn.lastFail ?? null, turn.since, now)
+  await addEvent(on, open.id, { at: now, kind: 'over', title, ...(still > 0 ? { detail: `still failing at ${still} of ${turn.judgement.locations} locations, fewer than the rule needs` } : {}) })
+  await tell(on, definitions, stored, await requireIncident(on, open.id), 'over', memories, now)
+  return open.id
+}
+
+async function troubleBegins(on: Queryable, definitions: Definitions, stored: StoredCheck, turn: Turn, trouble: 'down' | 'slow', memories: ReadonlyMap<number, LocationMemory>, now: Instant): Promise<number> {
+  const { judgement } = turn
+  const facts = {
+    trouble, sentence: judgement.sentence ?? trouble, reason: judgement.reason ?? null,
+    failing: trouble === 'down' ? judgement.failing : [...memories.values()].filter((memory) => memory.slow).length, locations: judgement.locations
+  }
+  const open = await openIncidentOf(on, stored.id)
+  if (open) {
+    const worse = open.trouble === 'slow' && trouble === 'down'
+    await growIncident(on, open.id, { ...facts, trouble: worse ? 'down' : open.trouble })
+    if (worse) {
+      await addEvent(on, open.id, { at: now, kind: 'called-down', title: 'Called down', detail: `it was slow before; it fails ${speakPlaces(facts.failing, facts.locations)}` })
+      await tell(on, definitions, stored, await requireIncident(on, open.id), 'down', memories, now)
+    }
+    return open.id
+  }
+  const id = await openIncident(on, { check: stored.id, openedAt: now, since: turn.since, lastPass: judgement.lastPass ?? null, ...facts })
+  await writeBeginning(on, definitions, stored, id, turn, trouble, now)
+  await tell(on, definitions, stored, await requireIncident(on, id), trouble, memories, now)
+  return id
+}
+
+/** What Hemeron saw and did before there was an incident: the first failure, the tries that followed, the decision. */
+async function writeBeginning(on: Queryable, definitions: Definitions, stored: StoredCheck, id: number, turn: Turn, trouble: 'down' | 'slow', now: Instant): Promise<void> {
+  const name = (location: number) => definitions.locations.get(location)?.place ?? 'a removed location'
+  const seen = (await listObservations(on, { check: stored.id, from: turn.since, to: turn.at + 1, limit: 500 })).reverse()
+  const first = seen.find((each) => each.verdict === (trouble === 'down' ? 'fail' : 'slow'))
+  if (first) await addEvent(on, id, { at: first.at, kind: 'first-failure', title: trouble === 'down' ? `First failure at ${name(first.location)}` : `First slow at ${name(first.location)}`, detail: first.sentence ?? '' })
+  const again = seen.filter((each) => each.occasion === 'again')
+  if (trouble === 'down' && again.length > 0) {
+    const failed = [...new Set(again.filter((each) => each.verdict === 'fail').map((each) => name(each.location)))]
+    const passed = [...new Set(again.filter((each) => each.verdict !== 'fail').map((each) => name(each.location)))].filter((place) => !failed.includes(place))
+    const places = new Set(again.map((each) => each.location)).size
+    await addEvent(on, id, {
+      at: again[0]!.at, kind: 'tried-again', title: `Tried again from ${places} ${places === 1 ? 'location' : 'locations'}`,
+      detail: [failed.length > 0 ? `${failed.join(', ')} ${failed.length === 1 ? 'fails' : 'fail'}` : '', passed.length > 0 ? `${passed.join(', ')} ${passed.length === 1 ? 'passes' : 'pass'}` : ''].filter((part) => part !== '').join('; ')
+    })
+  }
+  const rule = stored.check.down
+  await addEvent(on, id, trouble === 'down'
+    ? { at: now, kind: 'called-down', title: 'Called down', detail: `${rule.tries}${rule.of ? ` of the last ${rule.of}` : ''} ${rule.tries === 1 ? 'try' : 'tries'} failed ${speakPlaces(turn.judgement.failing, turn.judgement.locations)}` }
+    : { at: now, kind: 'called-slow', title: 'Called slow', detail: turn.judgement.sentence ?? '' })
+}
+
+async function tell(on: Queryable, definitions: Definitions, stored: StoredCheck, incident: Incident, news: 'down' | 'slow' | 'over', memories: ReadonlyMap<number, LocationMemory>, now: Instant): Promise<void> {
+  if (stored.mutedAt !== null) {
+    if (news !== 'over') await addEvent(on, incident.id, { at: now, kind: 'muted', title: 'Nobody was told', detail: 'the check is muted' })
+    return
+  }
+  const steps = defaultRoute(incident.id, news, await reachableChannels(on), await toldChannels(on, incident.id))
+  const message = incidentMessage(news, messageFacts(definitions, stored, incident, memories), definitions.settings.zone, now, definitions.settings.address || undefined)
+  await queueDeliveries(on, steps, news, message, incident.id, now)
+  if (steps.length === 0 && news !== 'over') await addEvent(on, incident.id, { at: now, kind: 'nobody', title: 'Nobody could be told', detail: 'no channel is set up' })
+}
+
+function messageFacts(definitions: Definitions, stored: StoredCheck, incident: Incident, memories: ReadonlyMap<number, LocationMemory>): MessageFacts {
+  const affected = [...memories].filter(([, memory]) => (incident.trouble === 'down' ? memory.failing : memory.slow))
+  const kind = kinds[stored.check.kind] as unknown as KindDefinition
+  const service = stored.serviceId === null ? undefined : definitions.services.get(stored.serviceId)
+  return {
+    incident: incident.id, checkName: stored.check.name, trouble: incident.trouble, sentence: incident.sentence, since: incident.since,
+    ...(incident.lastPass === null ? {} : { lastPass: incident.lastPass }), ...(incident.endedAt === null ? {} : { endedAt: incident.endedAt }),
+    ...(incident.lastFail === null ? {} : { lastFail: incident.lastFail }),
+    failing: incident.failing, locations: incident.locations,
+    ...(service ? { service: `${service.name}, ${service.stage}` } : {}),
+    target: kind.address(stored.check.target),
+    places: affected.map(([location]) => definitions.locations.get(location)?.place ?? '').filter((place) => place !== ''),
+    measured: incident.trouble === 'slow' && stored.check.slow ? { limit: speakMilliseconds(stored.check.slow.above) } : {}
+  }
+}

@@ -1,0 +1,86 @@
+import { randomUUID } from 'node:crypto'
+import { setTimeout as sleep } from 'node:timers/promises'
+import { isDatabaseGone, openPool } from '../store/database'
+import { JOBS, leaseShares, releaseShares, sharesWithArrivals } from '../store/engine-work'
+import { readSettings } from '../store/settings'
+import { refresh, type Definitions } from './definitions'
+import { deliverDue } from './deliver'
+import { evaluateShare, type ShareMemory } from './evaluate-share'
+import { summarise } from './summarise'
+import { rollUpDue, tidy, turnSilentAndPaused } from './upkeep'
+import { SHARES } from '../store/probes'
+
+const LEASE = 5000
+const BEAT = 1000
+
+const say = (text: string) => process.stdout.write(`${new Date().toISOString()} engine ${text}\n`)
+
+/** The engine's loops. Each goes on after a fault; a database that is away is waited for. */
+async function main(): Promise<void> {
+  const pool = openPool(process.env.HEMERON_DATABASE!, 8)
+  const engine = randomUUID()
+  let definitions: Definitions | undefined
+  let held: number[] = []
+  const memories = new Map<number, ShareMemory>()
+  let stopping = false
+
+  const loop = async (name: string, pause: number, work: () => Promise<number | void>) => {
+    while (!stopping) {
+      try {
+        const did = await work()
+        if (!did) await sleep(pause)
+      } catch (error) {
+        memories.clear()
+        if (!isDatabaseGone(error)) say(`${name}: ${error instanceof Error ? error.stack : String(error)}`)
+        await sleep(isDatabaseGone(error) ? 300 : 1000)
+      }
+    }
+  }
+
+  const loops = [
+    loop('lease', BEAT, async () => {
+      const now = await leaseShares(pool, engine, Date.now(), LEASE)
+      for (const share of held) if (!now.includes(share)) memories.delete(share)
+      held = now
+    }),
+    loop('definitions', 200, async () => {
+      const next = await refresh(pool, definitions)
+      if (next !== definitions && definitions) next.settings = await readSettings(pool)
+      definitions = next
+    }),
+    loop('evaluate', 60, async () => {
+      if (!definitions || held.length === 0) return 0
+      let taken = 0
+      for (const share of (await sharesWithArrivals(pool)).filter((each) => held.includes(each))) {
+        definitions = await refresh(pool, definitions)
+        const memory = memories.get(share) ?? new Map()
+        memories.set(share, memory)
+        taken += (await evaluateShare(pool, share, engine, definitions, memory, Date.now)) ?? 0
+      }
+      return taken
+    }),
+    loop('states', 1000, async () => {
+      if (!definitions || held.length === 0) return
+      const turned = await turnSilentAndPaused(pool, definitions, (check) => held.includes(check % SHARES), Date.now())
+      for (const check of turned) memories.get(check % SHARES)?.delete(check)
+    }),
+    loop('deliver', 100, async () => (held.includes(JOBS.deliveries) && definitions ? deliverDue(pool, await readSettings(pool), Date.now) : 0)),
+    loop('roll up', 2000, async () => (held.includes(JOBS.upkeep) ? rollUpDue(pool, Date.now()) : 0)),
+    loop('tidy', 60_000, async () => { if (definitions) await tidy(pool, definitions, Date.now()) }),
+    loop('summarise', 45_000, async () => {
+      while (!definitions && !stopping) await sleep(100)
+      if (definitions && !stopping) await summarise(pool, definitions, Date.now())
+    })
+  ]
+  const stop = async () => {
+    stopping = true
+    await releaseShares(pool, engine).catch(() => undefined)
+    process.exit(0)
+  }
+  process.once('SIGTERM', stop)
+  process.once('SIGINT', stop)
+  say('started')
+  await Promise.all(loops)
+}
+
+void main()

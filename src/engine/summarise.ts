@@ -1,0 +1,83 @@
+import type { Pool } from 'mysql2/promise'
+import { addAvailability, availability, budgetLeft, type Availability } from '../core/availability/availability'
+import { emptySketch, mergeEncoded, percentile, type Sketch } from '../core/sketches/sketch'
+import { dayStart, hourOfWeek } from '../core/time/zoned'
+import { median, usualByHour, type Usual } from '../core/usual/usual'
+import { DAY, HOUR, type Instant } from '../core/units'
+import type { StoredCheck } from '../store/checks'
+import { readSketches } from '../store/rollups'
+import { stateSpans } from '../store/states'
+import { storeSummary } from '../store/summaries'
+import type { Definitions } from './definitions'
+
+const WEEKS = 5 * 7 * DAY
+
+interface Facts {
+  available: Availability
+  today: Sketch
+  usual: (Usual | undefined)[]
+}
+
+/** Computes what lists show of every check and service, and stores it. Takes seconds; runs about every minute. */
+export async function summarise(pool: Pool, definitions: Definitions, now: Instant): Promise<void> {
+  const facts = new Map<number, Facts>()
+  for (const stored of definitions.checks.values()) {
+    const found = await factsOf(pool, definitions, stored, now)
+    facts.set(stored.id, found)
+    await storeSummary(pool, 'check', stored.id, {
+      available: found.available, ...times([found], definitions.settings.zone, now), usualByHour: found.usual.map((usual) => usual ?? null)
+    }, now)
+  }
+  for (const service of definitions.services.values()) {
+    const members = [...definitions.checks.values()].filter((stored) => stored.serviceId === service.id).map((stored) => facts.get(stored.id)!)
+    const available = addAvailability(members.map((member) => member.available))
+    const budget = service.objective ? budgetLeft(available, service.objective.available) : undefined
+    await storeSummary(pool, 'service', service.id, { available, ...(budget === undefined ? {} : { budget }), ...times(members, definitions.settings.zone, now) }, now)
+  }
+}
+
+async function factsOf(pool: Pool, definitions: Definitions, stored: StoredCheck, now: Instant): Promise<Facts> {
+  const service = stored.serviceId === null ? undefined : definitions.services.get(stored.serviceId)
+  const over = service?.objective?.over ?? 30 * DAY
+  const spans = await stateSpans(pool, [stored.id], { from: now - over, to: now })
+  const zone = definitions.settings.zone
+  const windows = await readSketches(pool, [stored.id], '1h', 'total', { from: now - WEEKS, to: now })
+  const begin = dayStart(now, zone)
+  const today = emptySketch()
+  const values: { at: Instant; value: number }[] = []
+  for (const window of windows) {
+    if (window.at >= begin) mergeEncoded(today, window.sketch)
+    if (window.at >= now - HOUR || (window.fails + window.slows) * 20 > window.all) continue
+    const sketch = emptySketch()
+    mergeEncoded(sketch, window.sketch)
+    values.push({ at: window.at, value: percentile(sketch, 0.95)! / 1000 })
+  }
+  return { available: availability(spans.get(stored.id) ?? [], { from: now - over, to: now }), today, usual: usualByHour(values, zone) }
+}
+
+/** Today's 95th percentile and the usual one for the hours of today that have passed. */
+function times(members: Facts[], zone: string, now: Instant): { p95?: number; usual?: number } {
+  const merged = emptySketch()
+  for (const member of members) for (const [bucket, count] of member.today.counts) {
+    merged.counts.set(bucket, (merged.counts.get(bucket) ?? 0) + count)
+    merged.total += count
+  }
+  const p95 = percentile(merged, 0.95)
+  const hours: number[] = []
+  for (let at = dayStart(now, zone); at < now; at += HOUR) hours.push(hourOfWeek(at, zone))
+  const usual = members.flatMap((member) => hours.flatMap((hour) => member.usual[hour]?.median ?? []))
+  return {
+    ...(p95 === undefined ? {} : { p95: p95 / 1000 }),
+    ...(members.length === 1 && usual.length > 0 ? { usual: median(usual) } : {}),
+    ...(members.length > 1 && usual.length > 0 ? { usual: highShare(members, hours) } : {})
+  }
+}
+
+/** Several checks together: their usual 95th percentiles, of which the high ones decide the percentile of all. */
+function highShare(members: Facts[], hours: number[]): number {
+  const each = members.flatMap((member) => {
+    const own = hours.flatMap((hour) => member.usual[hour]?.median ?? [])
+    return own.length > 0 ? [median(own)] : []
+  }).sort((a, b) => a - b)
+  return each.at(-1)!
+}

@@ -1,0 +1,147 @@
+import { setTimeout as sleep } from 'node:timers/promises'
+import type { Check } from '../core/definitions/check'
+import { acceptedCheck } from '../core/definitions/read-check'
+import type { Observation, Occasion, Verdict } from '../core/observation'
+import { kinds } from '../kinds/definitions'
+import type { Link } from '../kinds/link'
+import { runners } from '../kinds/runners'
+import { Outbox } from './outbox'
+import { Scheduler } from './scheduler'
+import type { Spool } from './spool'
+import { WireError, type Assignments, type Wire } from './wire'
+
+/** Runs going on at the same time; more wait their turn. */
+const AT_ONCE = 600
+/** One passing observation in so many keeps its evidence. */
+const SAMPLE = 40
+const BODY_KEPT = { observation: 16_000, try: 200_000 }
+
+interface Assigned {
+  id: number
+  version: number
+  check: Check
+  locations: number[]
+}
+
+/** A probe: holds its own schedule, runs checks through links and hands observations over. */
+export class Probe {
+  private checks = new Map<number, Assigned>()
+  private readonly links = new Map<number, Link>()
+  private readonly verdicts = new Map<string, Verdict>()
+  private readonly outbox: Outbox
+  private readonly scheduler: Scheduler
+  private running = 0
+  private readonly queue: (() => void)[] = []
+  private stopped = false
+
+  /**
+   * @param linkOf makes the link of a location
+   * @param late is told how late each scheduled run began, in milliseconds
+   */
+  constructor(
+    private readonly wire: Wire, spool: Spool, private readonly linkOf: (location: { key: string; allowsInternal: boolean }) => Link,
+    private readonly say: (text: string) => void, private readonly late: (milliseconds: number) => void = () => undefined
+  ) {
+    this.outbox = new Outbox(wire, spool, say)
+    this.scheduler = new Scheduler((item, due) => {
+      this.late(Date.now() - due)
+      const assigned = this.checks.get(item.check)
+      if (assigned) void this.observe(assigned, item.location, 'scheduled')
+    })
+  }
+
+  /** Works until `stop`. A server that is away is waited for; the schedule goes on meanwhile. */
+  async run(): Promise<void> {
+    await Promise.all([this.followAssignments(), this.followOrders()])
+  }
+
+  async stop(): Promise<void> {
+    this.stopped = true
+    this.scheduler.stop()
+    await this.outbox.stop()
+  }
+
+  private async followAssignments(): Promise<void> {
+    let etag: string | undefined
+    while (!this.stopped) {
+      try {
+        const assignments = await this.wire.assignments(etag)
+        if (!assignments) continue
+        etag = assignments.etag
+        this.assign(assignments)
+      } catch (error) {
+        await this.pauseAfter(error)
+      }
+    }
+  }
+
+  private assign({ locations, checks }: Assignments): void {
+    for (const location of locations) this.links.set(location.id, this.linkOf(location))
+    this.checks = new Map(checks.flatMap(({ document, ...rest }) => {
+      try {
+        return [[rest.id, { ...rest, check: acceptedCheck(document, kinds) }] as const]
+      } catch {
+        this.say(`check ${document.check} needs a newer probe`)
+        return []
+      }
+    }))
+    this.scheduler.set([...this.checks.values()].flatMap(({ id, check, locations: places }) => places.map((location) => ({ check: id, location, every: check.every }))))
+    this.say(`${this.checks.size} checks at ${locations.length} locations`)
+  }
+
+  private async followOrders(): Promise<void> {
+    while (!this.stopped) {
+      try {
+        const orders = await this.wire.orders()
+        for (const run of orders.runs) void this.runOrder(run)
+        for (const each of orders.tries) void this.tryOnce(each)
+      } catch (error) {
+        await this.pauseAfter(error)
+      }
+    }
+  }
+
+  private async runOrder(run: { check: number; location: number; at: number; occasion: Occasion }): Promise<void> {
+    await sleep(Math.max(0, run.at - Date.now()))
+    for (let waited = 0; waited < 5000 && !this.checks.has(run.check); waited += 50) await sleep(50)
+    const assigned = this.checks.get(run.check)
+    if (assigned?.locations.includes(run.location)) await this.observe(assigned, run.location, run.occasion)
+  }
+
+  private async tryOnce({ id, location, document }: { id: string; location: number; document: Assignments['checks'][number]['document'] }): Promise<void> {
+    const assigned = { id: 0, version: 0, check: acceptedCheck(document, kinds), locations: [location] }
+    const observation = await this.measure(assigned, location, 'asked', BODY_KEPT.try)
+    await this.wire.tries([{ id, location, observation }]).catch((error: unknown) => this.say(`a try could not be answered: ${String(error)}`))
+  }
+
+  private async observe(assigned: Assigned, location: number, occasion: Occasion): Promise<void> {
+    const observation = await this.measure(assigned, location, occasion, BODY_KEPT.observation)
+    const key = `${assigned.id}/${location}`
+    const changed = this.verdicts.get(key) !== observation.verdict
+    this.verdicts.set(key, observation.verdict)
+    const keepsEvidence = observation.verdict !== 'pass' || changed || occasion !== 'scheduled' || Math.random() * SAMPLE < 1
+    if (!keepsEvidence) delete observation.evidence
+    this.outbox.put(observation)
+  }
+
+  private async measure({ id, version, check }: Assigned, location: number, occasion: Occasion, bodyKept: number): Promise<Observation> {
+    if (this.running >= AT_ONCE) await new Promise<void>((resolve) => this.queue.push(resolve))
+    this.running += 1
+    const at = Date.now()
+    try {
+      const measured = await runners[check.kind]!.run(check, this.links.get(location)!, { bodyKept })
+      return { check: id, location, at, occasion, version, ...measured }
+    } catch (error) {
+      this.say(`${check.key}: ${error instanceof Error ? error.stack : String(error)}`)
+      return { check: id, location, at, occasion, version, verdict: 'fail', reason: 'probe-fault', sentence: 'the probe could not run this check; its log says why', phases: {}, total: Date.now() - at }
+    } finally {
+      this.running -= 1
+      this.queue.shift()?.()
+    }
+  }
+
+  private async pauseAfter(error: unknown): Promise<void> {
+    if (error instanceof WireError && error.status === 401) this.say('the server does not know this token')
+    await sleep(error instanceof WireError ? 2000 : 500)
+  }
+}

@@ -1,0 +1,97 @@
+import dns from 'node:dns'
+import { setTimeout as sleep } from 'node:timers/promises'
+import tls from 'node:tls'
+import { rootCertificates } from 'node:tls'
+import { LinkError, type Link } from '../../src/kinds/link'
+import { connect, realLink } from '../../src/probe/links/real-link'
+import type { Drill } from '../world/faults'
+import { lineState, lookupTime, roundTrip } from '../world/model'
+import { PLACES } from '../world/places'
+import { DelayedSocket } from './delayed-socket'
+
+/** What the stand-in world tells links: where its servers really listen and which faults are on. */
+export interface WorldFacts {
+  /** Loopback port by `address:port` of the world. */
+  servers: Record<string, number>
+  resolverPort: number
+  authority: string
+  drills: Drill[]
+}
+
+const DOCUMENTATION = /^(192\.0\.2|198\.51\.100|203\.0\.113)\./
+const RESOLVER = '192.0.2.53'
+
+/** Keeps up with a stand-in world and makes links that give each of its locations its own distance and faults. */
+export function standInWorld(control: string): { link: (location: { key: string; allowsInternal: boolean }) => Link | undefined } {
+  let facts: WorldFacts | undefined
+  let trust = tls.createSecureContext()
+  const resolver = new dns.promises.Resolver({ timeout: 3000, tries: 1 })
+  const follow = async () => {
+    for (;;) {
+      try {
+        const next = (await (await fetch(`${control}/facts`, { signal: AbortSignal.timeout(2000) })).json()) as WorldFacts
+        if (next.authority !== facts?.authority) trust = tls.createSecureContext({ ca: [...rootCertificates, next.authority] })
+        if (next.resolverPort !== facts?.resolverPort) resolver.setServers([`127.0.0.1:${next.resolverPort}`])
+        facts = next
+      } catch {
+        // the world is starting or stopping; what was last known stays true
+      }
+      await sleep(400, undefined, { ref: false })
+    }
+  }
+  void follow()
+  const has = (drill: Drill) => facts?.drills.includes(drill) ?? false
+
+  return {
+    link: (location) => {
+      const place = PLACES.find((each) => each.key === location.key)
+      if (!place) return undefined
+      const real = realLink(location)
+      const line = () => lineState(place, has)
+      const pause = (milliseconds: number, signal: AbortSignal) => sleep(milliseconds, undefined, { signal }).catch(() => { throw new LinkError('aborted', 'stopped') })
+      return {
+        allowsInternal: location.allowsInternal,
+        get trust() {
+          return trust
+        },
+        lookup: async (name, family, signal) => {
+          if (!name.endsWith('.example')) return real.lookup(name, family, signal)
+          if (line().cut) throw await never(signal)
+          await pause(lookupTime(line(), Math.random), signal)
+          try {
+            const found = family === 6 ? await resolver.resolve6(name) : await resolver.resolve4(name)
+            return { addresses: found, resolver: RESOLVER }
+          } catch (error) {
+            const code = (error as NodeJS.ErrnoException).code
+            if (code === 'ENOTFOUND' || code === 'ENODATA') throw new LinkError('name-not-found', `the resolver at ${RESOLVER} answers ${code === 'ENODATA' ? 'that the name has no such address' : 'NXDOMAIN'}`)
+            throw new LinkError('lookup-failed', `the resolver at ${RESOLVER} answers ${code ?? 'nothing'}`)
+          }
+        },
+        connect: async (address, port, signal) => {
+          const loopback = facts?.servers[`${address}:${port}`]
+          if (loopback === undefined) {
+            if (DOCUMENTATION.test(address)) throw await never(signal)
+            return real.connect(address, port, signal)
+          }
+          if (line().cut) throw await never(signal)
+          await pause(roundTrip(line(), Math.random, true), signal)
+          try {
+            return new DelayedSocket(await connect('127.0.0.1', loopback, signal), line)
+          } catch (error) {
+            if (error instanceof LinkError && error.fault === 'connection-refused') throw new LinkError('connection-refused', `${address}:${port} refuses the connection: nothing listens there`)
+            throw error
+          }
+        }
+      }
+    }
+  }
+}
+
+/** Nothing comes back: waits until the try gives up. */
+function never(signal: AbortSignal): Promise<LinkError> {
+  return new Promise((resolve) => {
+    const stop = () => resolve(new LinkError('aborted', 'stopped'))
+    if (signal.aborted) stop()
+    else signal.addEventListener('abort', stop, { once: true })
+  })
+}

@@ -1,0 +1,20 @@
+/** A name of the demo world, the servers behind it and what they serve. */
+export interface Host {
+  name: string
+  servers: { address: string; name: string }[]
+  /** Certificate days left, at every moment. */
+  certificateDays: number
+  http2?: boolean
+}
+
+export const HOSTS: Host[] = [
+  { name: 'book.orrinsound.example', certificateDays: 61, servers: [1, 2, 3, 4, 5].map((number) => ({ address: `198.51.100.${10 + number}`, name: `edge-${number}` })) },
+  { name: 'fares.orrinsound.example', certificateDays: 61, http2: true, servers: [{ address: '198.51.100.20', name: 'fares-1' }] },
+  { name: 'pay.orrinsound.example', certificateDays: 33, http2: true, servers: [{ address: '198.51.100.30', name: 'pay-1' }] },
+  { name: 'boards.orrinsound.example', certificateDays: 80, servers: [{ address: '203.0.113.10', name: 'boards-1' }] },
+  { name: 'tides.orrinsound.example', certificateDays: 12, servers: [{ address: '203.0.113.20', name: 'tides-1' }] },
+  { name: 'berths.orrinsound.example', certificateDays: 47, servers: [{ address: '203.0.113.21', name: 'berths-1' }] },
+  { name: 'orrin-freight.example', certificateDays: 52, servers: [{ address: '203.0.113.40', name: 'freight-1' }] },
+  { name: 'crew.orrinsound.example', certificateDays: 70, servers: [{ address: '203.0.113.50', name: 'crew-1' }] },
+  { name: 'staging.orrinsound.example', certificateDays: 25, servers: [{ address: '192.0.2.10', name: 'staging-1' }] }
+]
