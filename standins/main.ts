@@ -22,8 +22,8 @@ async function main(): Promise<void> {
   await targets.start()
   const tray = new Tray(join(folder, 'tray.jsonl'))
   const resolverPort = await startNameServer()
-  const mailPort = await startMailServer(tray)
-  const httpPort = await startHttpReceivers(tray, devices(join(folder, 'devices.json')), () => false)
+  const mailPort = await startMailServer(tray, Number(process.env.HEMERON_WORLD_MAIL_PORT ?? 0))
+  const httpPort = await startHttpReceivers(tray, devices(join(folder, 'devices.json')), Number(process.env.HEMERON_WORLD_HTTP_PORT ?? 0))
   const facts = (): WorldFacts & { mailPort: number; httpPort: number } => ({ servers: targets.ports, resolverPort, authority: authority.pem, drills: [...drills], mailPort, httpPort })
 
   const control = http.createServer((request, response) => {

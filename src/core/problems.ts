@@ -33,7 +33,7 @@ export const ERRORS = {
   'bad-document': { status: 422, title: 'The document has mistakes' },
   'bad-request': { status: 400, title: 'The request cannot be read' },
   'duplicate-key': { status: 409, title: 'The key is taken' },
-  'edited-meanwhile': { status: 409, title: 'Someone else saved this in the meantime' },
+  'edited-meanwhile': { status: 412, title: 'Someone else saved this in the meantime' },
   'wrong-state': { status: 409, title: 'That does not fit the present state' },
   'too-large': { status: 413, title: 'The request is too large' },
   'no-probe': { status: 503, title: 'No probe answered' }

@@ -13,7 +13,7 @@ const GONE = new Set(['PROTOCOL_CONNECTION_LOST', 'ECONNREFUSED', 'ECONNRESET', 
 export function openPool(url: string, connections = 10): Pool {
   return mysql.createPool({
     uri: url, connectionLimit: connections, supportBigNumbers: true, charset: 'utf8mb4_unicode_ci', timezone: 'Z',
-    infileStreamFactory: undefined, enableKeepAlive: true, maxIdle: connections
+    enableKeepAlive: true, maxIdle: connections
   })
 }
 

@@ -14,20 +14,20 @@ export const WEBHOOK_SECRET = 'demo-webhook-secret'
 export interface Device { person: string; p256dh: string; auth: string; privateKey: string }
 
 /** A mail server (SMTP) that puts every message into the tray. */
-export function startMailServer(tray: Tray): Promise<number> {
+export function startMailServer(tray: Tray, port: number): Promise<number> {
   const server = new SMTPServer({
     disabledCommands: ['AUTH', 'STARTTLS'], size: 5_000_000, logger: false,
     onData: (stream, session, done) => {
       simpleParser(stream).then((mail) => {
         for (const { address } of session.envelope.rcptTo) {
-          tray.put({ key: mail.messageId ?? randomBytes(8).toString('hex'), at: Date.now(), by: 'mail', to: address, subject: mail.subject ?? '', text: mail.text ?? '', urgent: mail.priority === 'high' })
+          tray.put({ key: mail.messageId ?? randomBytes(8).toString('hex'), at: Date.now(), by: 'mail', to: address, subject: mail.subject ?? '', text: mail.text ?? '', urgent: String(mail.headers.get('x-priority') ?? '').startsWith('1') })
         }
         done()
       }, (error: Error) => done(error))
     }
   })
   return new Promise((resolve) => {
-    const listening = server.listen(0, '127.0.0.1', () => resolve((listening.address() as AddressInfo).port))
+    const listening = server.listen(port, '127.0.0.1', () => resolve((listening.address() as AddressInfo).port))
   })
 }
 
@@ -43,10 +43,9 @@ export function devices(file: string): Device[] {
 }
 
 /** A push service with its devices (RFC 8030, RFC 8291) and a webhook receiver that verifies signatures (RFC 9421). */
-export function startHttpReceivers(tray: Tray, all: Device[], isSilent: () => boolean): Promise<number> {
+export function startHttpReceivers(tray: Tray, all: Device[], port: number): Promise<number> {
   const server = http.createServer((request, response) => {
     void read(request).then((body) => {
-      if (isSilent()) return
       const device = all.find((each) => request.url === `/push/${each.person}`)
       if (device && request.method === 'POST') {
         putPush(tray, device, body)
@@ -57,7 +56,7 @@ export function startHttpReceivers(tray: Tray, all: Device[], isSilent: () => bo
     }).catch((error: unknown) => response.writeHead(400).end(String(error)))
   })
   return new Promise((resolve) => {
-    server.listen(0, '127.0.0.1', () => resolve((server.address() as AddressInfo).port))
+    server.listen(port, '127.0.0.1', () => resolve((server.address() as AddressInfo).port))
   })
 }
 

@@ -31,7 +31,7 @@ function check(key: string, name: string, service: string, url: string, rest: Re
 export const CHECKS: CheckDocument[] = [
   check('sailings-api', 'Sailings API', 'ticket-sales', 'https://book.orrinsound.example/api/sailings', {
     importance: 'vital', tags: ['booking'], every: '60s', http: { headers: { accept: 'application/json' } },
-    pass: [ok, { json: '$.sailings', count: { min: 1 } }, https()], down: { tries: 2, of: 5, apart: '10s', locations: 2 }, slow: { above: '900ms', for: '5m', locations: 2 }
+    pass: [ok, { json: '$.sailings', count: { min: 1 } }, https()], down: { tries: 2, of: 5, apart: '10s', locations: 2 }, up: { tries: 6 }, slow: { above: '900ms', for: '5m', locations: 2 }
   }),
   check('booking-home', 'Booking home page', 'ticket-sales', 'https://book.orrinsound.example/', { importance: 'vital', tags: ['booking'], pass: [ok, { text: 'Buy tickets' }, https()], slow: { above: '900ms', for: '10m', locations: 3 } }),
   check('fares-api', 'Fares API', 'ticket-sales', 'https://fares.orrinsound.example/api/fares', { importance: 'high', tags: ['booking'], every: '60s', pass: [ok, { json: '$.fares', count: { min: 3 } }, https()] }),

@@ -59,5 +59,17 @@ export function pastFaults(today: Instant, days: number): Span[] {
 
 /** How much busier the company is at a moment than at night: 1 at four in the morning, up to 1.5 in the afternoon. */
 export function busyness(at: Instant): number {
+  const quarter = Math.floor(at / (15 * MINUTE))
+  if (quarter !== lastQuarter) {
+    lastQuarter = quarter
+    lastBusyness = busynessAt(quarter * 15 * MINUTE)
+  }
+  return lastBusyness
+}
+
+let lastQuarter = -1
+let lastBusyness = 1
+
+function busynessAt(at: Instant): number {
   return 1.25 - 0.25 * Math.cos((2 * Math.PI * (minuteOfDay(at, ZONE) - 240)) / 1440)
 }

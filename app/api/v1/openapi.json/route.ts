@@ -1,0 +1,6 @@
+import { openApi } from '@/core/api/openapi'
+
+/** The description of the API (OpenAPI 3.1), open to everyone. */
+export function GET(): Response {
+  return Response.json(openApi())
+}

@@ -1,0 +1,45 @@
+import { REASONS } from '@/core/reasons/reasons'
+import type { Observation } from '@/core/observation'
+import type { StoredCheck } from '@/store/checks'
+import type { Delivery } from '@/store/deliveries'
+import type { Incident, IncidentEvent } from '@/store/incidents'
+import type { StoredState } from '@/store/states'
+
+const iso = (at: number | null | undefined) => (at == null ? null : new Date(at).toISOString())
+
+/** A check as the API gives it: its definition as it would stand in a file, and beside it what only Hemeron knows. */
+export function checkOut(stored: StoredCheck, state: StoredState | undefined) {
+  return {
+    definition: stored.document,
+    version: stored.version,
+    paused: stored.pausedAt !== null,
+    muted: stored.mutedAt !== null,
+    state: state ? {
+      state: state.state, since: iso(state.since), reason: state.reason, sentence: state.sentence, failing: state.failing, suspecting: state.suspecting,
+      locations: state.locations, newestObservation: iso(state.newest)
+    } : null
+  }
+}
+
+/** An observation as the API gives it; times in milliseconds. */
+export function observationOut(observation: Observation, locationKey: string) {
+  const { location: _location, check: _check, at, certificateEnd, reason, ...rest } = observation
+  return {
+    location: locationKey, at: iso(at), ...rest, reason: reason ?? null,
+    ...(reason ? { reasonText: (REASONS as Record<string, { short: string }>)[reason]?.short ?? reason } : {}),
+    ...(certificateEnd === undefined ? {} : { certificateEnd: iso(certificateEnd) })
+  }
+}
+
+export function incidentOut(incident: Incident, events?: IncidentEvent[]) {
+  return {
+    id: incident.id, check: incident.checkKey, name: incident.checkName, trouble: incident.trouble, open: incident.closedAt === null, openedAt: iso(incident.openedAt),
+    since: iso(incident.since), lastPass: iso(incident.lastPass), endedAt: iso(incident.endedAt), closedAt: iso(incident.closedAt), holder: incident.holderName,
+    notReal: incident.notReal, reason: incident.reason, sentence: incident.sentence, failing: incident.failing, locations: incident.locations,
+    ...(events ? { events: events.map((event) => ({ at: iso(event.at), kind: event.kind, person: event.person, title: event.title, detail: event.detail })) } : {})
+  }
+}
+
+export function deliveryOut(delivery: Delivery) {
+  return { ...delivery, createdAt: iso(delivery.createdAt), dueAt: iso(delivery.dueAt), sentAt: iso(delivery.sentAt) }
+}

@@ -1,0 +1,86 @@
+import { gunzip } from 'node:zlib'
+import { promisify } from 'node:util'
+import { ERRORS, HemeronError, problemSentence } from '@/core/problems'
+import { database, isDatabaseGone } from '@/store/database'
+import { personOfToken, SCOPES, type Person, type Scope } from '@/store/people'
+import { probeByToken, type Probe } from '@/store/probes'
+
+const BODY_MOST = 20_000_000
+
+/** An error as a problem document (RFC 9457). What is not one of ours is said without its inside. */
+export function problemResponse(error: unknown): Response {
+  if (error instanceof HemeronError) {
+    return problem(error.status, {
+      type: `urn:hemeron:problem:${error.code}`, title: ERRORS[error.code].title, status: error.status, detail: error.message,
+      ...(error.problems.length > 0 ? { errors: error.problems.map((each) => ({ ...each, detail: problemSentence(each) })) } : {})
+    })
+  }
+  if (isDatabaseGone(error)) return problem(503, { type: 'urn:hemeron:problem:database-away', title: 'The database is away', status: 503, detail: 'The database cannot be reached at the moment. Try again in a few seconds.' })
+  process.stderr.write(`${new Date().toISOString()} web ${error instanceof Error ? error.stack : String(error)}\n`)
+  return problem(500, { type: 'urn:hemeron:problem:fault', title: 'Hemeron has a fault', status: 500, detail: 'The log of the web process says what happened.' })
+}
+
+function problem(status: number, body: Record<string, unknown>): Response {
+  return new Response(JSON.stringify(body), { status, headers: { 'content-type': 'application/problem+json', ...(status === 401 ? { 'www-authenticate': 'Bearer' } : {}) } })
+}
+
+/** Wraps a route handler so that whatever it throws becomes a problem document. */
+export function answering<Context>(handler: (request: Request, context: Context) => Promise<Response>): (request: Request, context: Context) => Promise<Response> {
+  return async (request, context) => {
+    try {
+      return await handler(request, context)
+    } catch (error) {
+      return problemResponse(error)
+    }
+  }
+}
+
+const bearer = (request: Request) => /^Bearer\s+(\S{1,200})$/i.exec(request.headers.get('authorization') ?? '')?.[1]
+
+/** The person behind the request's API token, when its scope reaches far enough. Throws not-signed-in or not-allowed. */
+export async function requireToken(request: Request, scope: Scope): Promise<Person> {
+  const token = bearer(request)
+  const found = token ? await personOfToken(database(), token, Date.now()) : undefined
+  if (!found) throw new HemeronError('not-signed-in', 'Send a token made in the settings as “Authorization: Bearer …”.')
+  if (SCOPES.indexOf(found.scope) < SCOPES.indexOf(scope)) throw new HemeronError('not-allowed', `This needs a token with the scope ${scope}; this one has ${found.scope}.`)
+  return found.person
+}
+
+/** The probe behind the request's token. */
+export async function requireProbe(request: Request): Promise<Probe> {
+  const token = bearer(request)
+  if (!token) throw new HemeronError('not-signed-in', 'A probe sends its token as “Authorization: Bearer …”.')
+  return probeByToken(database(), token)
+}
+
+/** Reads a JSON body, gzip or plain, within a limit. Throws bad-request or too-large. */
+export async function readJson(request: Request): Promise<unknown> {
+  const raw = Buffer.from(await request.arrayBuffer())
+  if (raw.length > BODY_MOST) throw new HemeronError('too-large', `The body has more than ${BODY_MOST / 1e6} MB.`)
+  try {
+    const body = request.headers.get('content-encoding') === 'gzip' ? await promisify(gunzip)(raw, { maxOutputLength: 5 * BODY_MOST }) : raw
+    return JSON.parse(body.toString())
+  } catch {
+    throw new HemeronError('bad-request', 'The body is not JSON.')
+  }
+}
+
+/** A whole number from the query, within limits. Throws bad-document naming the parameter. */
+export function numberParameter(url: URL, name: string, otherwise: number, least: number, most: number): number {
+  const given = url.searchParams.get(name)
+  if (given === null) return otherwise
+  const value = Number(given)
+  if (!Number.isInteger(value) || value < least || value > most) {
+    throw new HemeronError('bad-document', undefined, [{ path: name, found: `"${given.slice(0, 50)}"`, expected: `a whole number from ${least} to ${most}` }])
+  }
+  return value
+}
+
+/** A point in time from the query: ISO 8601, or milliseconds since 1970. */
+export function timeParameter(url: URL, name: string, otherwise: number): number {
+  const given = url.searchParams.get(name)
+  if (given === null) return otherwise
+  const value = /^\d{10,16}$/.test(given) ? Number(given) : Date.parse(given)
+  if (Number.isNaN(value)) throw new HemeronError('bad-document', undefined, [{ path: name, found: `"${given.slice(0, 50)}"`, expected: 'a time such as 2026-11-23T14:00:00Z' }])
+  return value
+}

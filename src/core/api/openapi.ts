@@ -1,0 +1,115 @@
+import { REASONS } from '../reasons/reasons'
+import { OCCASIONS, PHASES, VERDICTS } from '../observation'
+import { STATES } from '../states/check-state'
+import { API_SCHEMAS } from './schemas'
+
+type Json = Record<string, unknown>
+
+const ref = (name: string): Json => ({ $ref: `#/components/schemas/${name}` })
+const json = (schema: Json, description: string): Json => ({ description, content: { 'application/json': { schema } } })
+const problems = (...statuses: number[]): Json => Object.fromEntries([401, 403, 503, ...statuses].map((status) => [String(status), { $ref: `#/components/responses/Problem` }]))
+const list = (name: string, schema: string): Json => ({ type: 'object', required: [name], properties: { [name]: { type: 'array', items: ref(schema) } } })
+const parameter = (name: string, where: 'path' | 'query' | 'header', schema: Json, description: string): Json =>
+  ({ name, in: where, required: where === 'path', schema, description })
+const body = (schema: Json, required = true): Json => ({ required, content: { 'application/json': { schema } } })
+
+const key = parameter('key', 'path', { type: 'string' }, 'The key of a check')
+const id = parameter('id', 'path', { type: 'integer' }, 'The number of an incident')
+const limit = (most: number) => parameter('limit', 'query', { type: 'integer', minimum: 1, maximum: most }, 'The most that is given')
+
+function operation(operationId: string, summary: string, responses: Json, more: Json = {}): Json {
+  return { operationId, summary, responses, ...more }
+}
+
+function incidentAct(operationId: string, summary: string, schema?: Json): Json {
+  return {
+    parameters: [id],
+    post: operation(operationId, summary, { 200: json(ref('Incident'), 'The incident after it'), ...problems(404, 409, 422) }, schema ? { requestBody: body(schema, false) } : {})
+  }
+}
+
+function turn(operationId: string, what: string): Json {
+  const done = { 204: { description: 'Done' }, ...problems(404) }
+  return { parameters: [key], put: operation(operationId, `${what} a check`, done), delete: operation(`${operationId}End`, `End that`, done) }
+}
+
+const text = { type: 'object', properties: { text: { type: 'string', maxLength: 4000 } } }
+
+/** The description of the HTTP API as an OpenAPI 3.1 document. */
+export function openApi(): Json {
+  return {
+    openapi: '3.1.0',
+    info: {
+      title: 'Hemeron', version: '1', license: { name: 'Proprietary', identifier: 'LicenseRef-Hemeron' },
+      description: 'Everything a person can do in Hemeron, over HTTP. Definitions are the same documents as in files. Errors are problem details (RFC 9457); `errors` names the path of each mistake.'
+    },
+    servers: [{ url: '/api/v1' }],
+    security: [{ token: [] }],
+    paths: {
+      '/checks': {
+        get: operation('listChecks', 'List checks', { 200: json(list('checks', 'Check'), 'Checks'), ...problems() }, {
+          parameters: [parameter('service', 'query', { type: 'string' }, 'Only of this service'), parameter('state', 'query', { type: 'string', enum: [...STATES] }, 'Only in this state')]
+        }),
+        post: operation('addCheck', 'Add a check; it runs at once at every location', { 201: json(ref('Check'), 'The new check'), ...problems(400, 409, 422) }, { requestBody: body(ref('CheckDefinition')) })
+      },
+      '/checks/try': {
+        post: operation('tryCheck', 'Run a definition once at each location without saving it', { 200: json(list('observations', 'Observation'), 'One observation a location'), ...problems(400, 422) }, { requestBody: body(ref('CheckDefinition')) })
+      },
+      '/checks/{key}': {
+        parameters: [key],
+        get: operation('readCheck', 'Read a check', { 200: json(ref('Check'), 'The check; ETag is its version'), ...problems(404) }),
+        put: operation('replaceCheck', 'Replace the definition; history stays', { 200: json(ref('Check'), 'The check'), ...problems(400, 404, 409, 412, 422) }, {
+          parameters: [parameter('If-Match', 'header', { type: 'string' }, 'The ETag it was read with; 412 when someone saved meanwhile')], requestBody: body(ref('CheckDefinition'))
+        }),
+        delete: operation('removeCheck', 'Remove a check', { 204: { description: 'Removed' }, ...problems(404) })
+      },
+      '/checks/{key}/run': { parameters: [key], post: operation('runCheck', 'Run now at every location', { 202: json({ type: 'object', properties: { locations: { type: 'integer' } } }, 'Asked for'), ...problems(404, 409) }) },
+      '/checks/{key}/pause': turn('pauseCheck', 'Pause'),
+      '/checks/{key}/mute': turn('muteCheck', 'Mute'),
+      '/checks/{key}/observations': {
+        parameters: [key],
+        get: operation('listObservations', 'Observations over a time range, newest first', { 200: json(list('observations', 'Observation'), 'Observations'), ...problems(404, 422) }, {
+          parameters: [
+            parameter('from', 'query', { type: 'string', format: 'date-time' }, 'An hour before `to` when missing'), parameter('to', 'query', { type: 'string', format: 'date-time' }, 'Now when missing'),
+            parameter('location', 'query', { type: 'string' }, 'Only at this location'), parameter('verdict', 'query', { type: 'string', enum: [...VERDICTS] }, 'Only with this verdict'), limit(10_000)
+          ]
+        })
+      },
+      '/incidents': {
+        get: operation('listIncidents', 'List incidents', { 200: json(list('incidents', 'Incident'), 'Incidents'), ...problems(404, 422) }, {
+          parameters: [parameter('open', 'query', { type: 'boolean' }, 'Only open, or only closed ones'), parameter('check', 'query', { type: 'string' }, 'Only of this check'), limit(1000)]
+        })
+      },
+      '/incidents/{id}': { parameters: [id], get: operation('readIncident', 'Read an incident with what happened', { 200: json(ref('Incident'), 'The incident'), ...problems(404) }) },
+      '/incidents/{id}/take': incidentAct('takeIncident', 'Take it'),
+      '/incidents/{id}/hand-over': incidentAct('handOverIncident', 'Hand it to someone', { type: 'object', required: ['to'], properties: { to: { type: 'string', description: 'The key or mail address of a person' }, text: { type: 'string' } } }),
+      '/incidents/{id}/notes': incidentAct('noteIncident', 'Write a note', { ...text, required: ['text'] }),
+      '/incidents/{id}/close': incidentAct('closeIncident', 'Close it', text),
+      '/incidents/{id}/not-real': incidentAct('markIncidentNotReal', 'Mark it as not real', text),
+      '/services': {
+        get: operation('listServices', 'List services', { 200: json(list('services', 'Service'), 'Services'), ...problems() }),
+        post: operation('addService', 'Add a service', { 201: json(ref('Service'), 'The new service'), ...problems(400, 409, 422) }, { requestBody: body(ref('ServiceDefinition')) })
+      },
+      '/locations': { get: operation('listLocations', 'List locations', { 200: json(list('locations', 'Location'), 'Locations'), ...problems() }) },
+      '/deliveries': { get: operation('listDeliveries', 'Messages sent, newest first', { 200: json(list('deliveries', 'Delivery'), 'Deliveries'), ...problems(422) }, { parameters: [parameter('incident', 'query', { type: 'integer' }, 'Only of this incident'), limit(1000)] }) }
+    },
+    components: {
+      securitySchemes: { token: { type: 'http', scheme: 'bearer', description: 'A token made in the settings, with the scope read, respond or write' } },
+      responses: { Problem: { description: 'A problem (RFC 9457)', content: { 'application/problem+json': { schema: ref('Problem') } } } },
+      schemas: {
+        ...API_SCHEMAS,
+        Observation: {
+          type: 'object', required: ['location', 'at', 'verdict', 'reason', 'phases', 'total'],
+          properties: {
+            location: { type: 'string' }, at: { type: 'string', format: 'date-time' }, occasion: { type: 'string', enum: [...OCCASIONS] }, verdict: { type: 'string', enum: [...VERDICTS] },
+            reason: { type: ['string', 'null'], enum: [...Object.keys(REASONS), null] }, reasonText: { type: 'string' }, sentence: { type: 'string', description: 'The reason for a person' },
+            phases: { type: 'object', description: 'Milliseconds by phase', properties: Object.fromEntries(PHASES.map((phase) => [phase, { type: 'number' }])) },
+            total: { type: 'number', description: 'Milliseconds' }, status: { type: 'integer' }, address: { type: 'string' }, server: { type: 'string' }, protocol: { type: 'string' },
+            bytesSent: { type: 'integer' }, bytesReceived: { type: 'integer' }, certificateEnd: { type: 'string', format: 'date-time' }, version: { type: 'integer' },
+            evidence: { type: 'object', description: 'Request, answer, lookup, certificate and conditions; given by try' }
+          }
+        }
+      }
+    }
+  }
+}

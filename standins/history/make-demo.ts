@@ -1,0 +1,73 @@
+import { randomBytes } from 'node:crypto'
+import { existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs'
+import { join } from 'node:path'
+import type { Pool } from 'mysql2/promise'
+import webpush from 'web-push'
+import { addCheck } from '../../src/store/checks'
+import { addChannel } from '../../src/store/deliveries'
+import { addLocation } from '../../src/store/locations'
+import { addPerson, addToken } from '../../src/store/people'
+import { addProbe } from '../../src/store/probes'
+import { addService } from '../../src/store/services'
+import { readSettings, writeSettings } from '../../src/store/settings'
+import { DAY } from '../../src/core/units'
+import { devices, WEBHOOK_SECRET } from '../servers/receivers'
+import { CHECKS, PEOPLE, SERVICES } from '../world/company'
+import { ZONE } from '../world/faults'
+import { PLACES } from '../world/places'
+import { makeHistory } from './make-history'
+
+export interface DemoAccess {
+  mail: string
+  password: string
+  token: string
+  probeToken: string
+}
+
+/** How many days of the past the demo begins with. */
+export const HISTORY_DAYS = 35
+
+interface Options { folder: string; mailPort: number; receiversPort: number; say: (text: string) => void }
+
+/** Makes the demo world once: people, services, checks, channels and the recorded past. Later calls give what was made. */
+export async function makeDemo(pool: Pool, options: Options): Promise<DemoAccess> {
+  const file = join(options.folder, 'access-demo.json')
+  const mail = { host: '127.0.0.1', port: options.mailPort, secure: false, user: '', password: '', from: 'Hemeron <hemeron@orrinsound.example>' }
+  await writeSettings(pool, { mail })
+  if (existsSync(file)) return JSON.parse(readFileSync(file, 'utf8')) as DemoAccess
+  options.say('making the demo world')
+  const now = Date.now()
+  const password = randomBytes(9).toString('base64url')
+  await writeSettings(pool, {
+    name: 'Orrin Sound Ferries', zone: ZONE, push: webpush.generateVAPIDKeys(),
+    keep: { ...(await readSettings(pool)).keep, observation: 14, evidence: 14 }
+  })
+  const people = new Map<string, number>()
+  for (const person of PEOPLE) {
+    people.set(person.key, await addPerson(pool, { ...person, mail: `${person.key.replace('-', '.')}@orrinsound.example` }, person.role === 'owner' ? password : undefined, now - HISTORY_DAYS * DAY))
+  }
+  const owner = people.get('ines-falk')!
+  const locations: number[] = []
+  for (const [index, { key, place, country, network, networkType }] of PLACES.entries()) {
+    locations.push(await addLocation(pool, { key, place, country, network, networkType, allowsInternal: false }, index))
+  }
+  for (const service of SERVICES) await addService(pool, service)
+  for (const check of CHECKS) await addCheck(pool, check, owner, now - (HISTORY_DAYS + 1) * DAY)
+  await addChannels(pool, people, options)
+  await makeHistory(pool, now, HISTORY_DAYS, options.say)
+  const access = { mail: 'ines.falk@orrinsound.example', password, token: await addToken(pool, owner, 'demo', 'write', null, now), probeToken: await addProbe(pool, 'Probe of the demo', locations, now) }
+  writeFileSync(file, JSON.stringify(access), { mode: 0o600 })
+  return access
+}
+
+async function addChannels(pool: Pool, people: Map<string, number>, options: Options): Promise<void> {
+  mkdirSync(join(options.folder, 'world'), { recursive: true })
+  const pushed = devices(join(options.folder, 'world', 'devices.json'))
+  for (const { key, name } of PEOPLE) {
+    const person = people.get(key)!
+    await addChannel(pool, { key: `mail-${key}`, name: `${name} by mail`, kind: 'mail', person, config: { to: `${key.replace('-', '.')}@orrinsound.example` } })
+    const device = pushed.find((each) => each.person === key)!
+    await addChannel(pool, { key: `push-${key}`, name: `${name} by push`, kind: 'push', person, config: { endpoint: `http://127.0.0.1:${options.receiversPort}/push/${key}`, p256dh: device.p256dh, auth: device.auth } })
+  }
+  await addChannel(pool, { key: 'operations-log', name: 'Operations log', kind: 'webhook', person: null, config: { url: `http://127.0.0.1:${options.receiversPort}/hook`, secret: WEBHOOK_SECRET } })
+}

@@ -1,0 +1,45 @@
+import type { Pool } from 'mysql2/promise'
+import { speakLength } from '../../src/core/definitions/duration'
+import { speakPlaces } from '../../src/core/incidents/incident'
+import type { Turn } from '../../src/core/states/evaluate'
+import { MINUTE, SECOND, type Instant } from '../../src/core/units'
+import type { StoredCheck } from '../../src/store/checks'
+import { addEvent, endIncident, openIncident } from '../../src/store/incidents'
+import { listPeople } from '../../src/store/people'
+import { setHolder } from '../../src/store/incident-history'
+import { seeded } from '../world/random'
+
+const isTrouble = (state: string): state is 'down' | 'slow' => state === 'down' || state === 'slow'
+
+/** Turns the state changes of the past into incidents with the events they would have had. */
+export async function makeIncidents(pool: Pool, all: { check: number; turns: Turn[] }[], checks: StoredCheck[], now: Instant): Promise<void> {
+  const people = await listPeople(pool)
+  const troubles = all.flatMap(({ check, turns }) => turns.flatMap((turn, index) => {
+    const begins = isTrouble(turn.to) && !isTrouble(turn.from)
+    const end = turns.slice(index + 1).find((later) => !isTrouble(later.to))
+    return begins && isTrouble(turn.to) ? [{ check: checks.find((stored) => stored.id === check)!, turn, trouble: turn.to, end }] : []
+  })).sort((a, b) => a.turn.at - b.turn.at)
+  for (const { check, turn, trouble, end } of troubles) {
+    const { judgement } = turn
+    const id = await openIncident(pool, {
+      check: check.id, trouble, openedAt: turn.at, since: turn.since, lastPass: judgement.lastPass ?? null, reason: judgement.reason ?? null,
+      sentence: judgement.sentence ?? trouble, failing: trouble === 'down' ? judgement.failing : judgement.needed, locations: judgement.locations
+    })
+    await addEvent(pool, id, { at: turn.since, kind: 'first-failure', title: trouble === 'down' ? 'First failure' : 'First slow', detail: judgement.sentence ?? '' })
+    await addEvent(pool, id, trouble === 'down'
+      ? { at: turn.at, kind: 'called-down', title: 'Called down', detail: `${check.check.down.tries} tries failed ${speakPlaces(judgement.failing, judgement.locations)}` }
+      : { at: turn.at, kind: 'called-slow', title: 'Called slow', detail: judgement.sentence ?? '' })
+    const random = seeded(99, id)
+    const until = end?.at ?? now
+    const taken = turn.at + 2 * MINUTE + Math.floor(random() * 6 * MINUTE)
+    const holder = people[Math.floor(random() * people.length)]!
+    if (check.document.importance !== 'low' && taken < until) {
+      await setHolder(pool, id, holder.id, taken)
+      await addEvent(pool, id, { at: taken, kind: 'taken', person: holder.id, title: `${holder.name} took it` })
+    }
+    if (end) {
+      await endIncident(pool, id, end.lastFail ?? null, end.since, end.at + SECOND)
+      await addEvent(pool, id, { at: end.at, kind: 'over', title: 'Up again', detail: `after ${speakLength(end.since - turn.since)}` })
+    }
+  }
+}
