@@ -130,6 +130,6 @@ function stateRow(check: number, { known, judgement }: Evaluated): StoredState {
 
 function lastSeen(observations: Observation[], location: number): LastSeen {
   const last = observations.filter((each) => each.location === location).reduce((newest, each) => (each.at > newest.at ? each : newest))
-  const { at, verdict, reason, sentence, status, server, phases, total } = last
-  return { at, verdict, reason, sentence, status, server, phases, total }
+  const { at, verdict, reason, sentence, status, server, phases, total, certificateEnd } = last
+  return { at, verdict, reason, sentence, status, server, phases, total, certificateEnd }
 }

@@ -29,6 +29,7 @@ export interface LastSeen {
   server?: string
   phases: PhaseTimes
   total: number
+  certificateEnd?: Instant
 }
 
 const SELECT_STATE = `SELECT check_id AS \`check\`, state, since_at AS since, last_pass_at AS lastPass, reason, sentence, failing, suspecting, locations, newest_at AS newest
@@ -135,4 +136,11 @@ export async function listStretches(on: Queryable, checks: number[], range: { fr
     `SELECT check_id AS \`check\`, location_id AS location, kind, from_at AS \`from\`, to_at AS \`to\`, reason FROM stretch
      WHERE check_id IN (?) AND from_at < ? AND (to_at IS NULL OR to_at > ?) ORDER BY from_at`, [checks, range.to, range.from])
   return found.map(({ to, reason, ...each }) => ({ ...each, ...(to === null ? {} : { to }), ...(reason === null ? {} : { reason }) }))
+}
+
+/** When the certificate each check last saw ends; checks without one are left out. */
+export async function certificateEnds(on: Queryable): Promise<Map<number, Instant>> {
+  const found = await rows<{ check: number; end: number }>(on,
+    "SELECT check_id AS `check`, MIN(CAST(JSON_VALUE(last, '$.certificateEnd') AS UNSIGNED)) AS end FROM location_state WHERE JSON_VALUE(last, '$.certificateEnd') IS NOT NULL GROUP BY check_id")
+  return new Map(found.map((each) => [each.check, Number(each.end)]))
 }

@@ -230,7 +230,7 @@ async function store(pool: Pool, past: Past): Promise<void> {
   }])
 }
 
-function lastSeen({ at, verdict, reason, sentence, status, server, phases, total }: Observation): LastSeen {
-  return { at, verdict, reason, sentence, status, server, phases, total }
+function lastSeen({ at, verdict, reason, sentence, status, server, phases, total, certificateEnd }: Observation): LastSeen {
+  return { at, verdict, reason, sentence, status, server, phases, total, certificateEnd }
 }
 

@@ -1,0 +1,88 @@
+import { blocksOf, type Block } from '@/core/ribbons/ribbon'
+import { dailyPattern, speakPattern } from '@/core/patterns/daily-pattern'
+import { dayStart, dayStartFrom } from '@/core/time/zoned'
+import type { CheckState } from '@/core/states/check-state'
+import { DAY, HOUR, MINUTE } from '@/core/units'
+import { listChecks, type StoredCheck } from '@/store/checks'
+import { database } from '@/store/database'
+import { listIncidents } from '@/store/incidents'
+import { listLocations, locationsOf } from '@/store/locations'
+import { listServices, type StoredService } from '@/store/services'
+import { certificateEnds, listStates, listStretches } from '@/store/states'
+import { listSummaries, type Summary } from '@/store/summaries'
+import { listPeople } from '@/store/people'
+import { settings } from './session'
+
+export interface ServiceLine {
+  service: StoredService
+  checks: number
+  blocks: Block[]
+  begins: number
+  summary?: Summary
+}
+
+/** Everything Today shows, read in one go. */
+export async function today(now: number) {
+  const { zone } = await settings()
+  const range = { from: now - DAY, to: now }
+  const [checks, services, states, open, locations, summaries, ends, people] = await Promise.all([
+    listChecks(database()), listServices(database()), listStates(database()), listIncidents(database(), { open: true, limit: 200 }), listLocations(database()),
+    listSummaries(database(), 'service'), certificateEnds(database()), listPeople(database())
+  ])
+  const stretches = await listStretches(database(), checks.map((check) => check.id), range)
+  const counts: Partial<Record<CheckState, number>> = {}
+  for (const check of checks) {
+    const state = states.get(check.id)?.state ?? 'nodata'
+    counts[state] = (counts[state] ?? 0) + 1
+  }
+  const places = new Map(checks.map((check) => [check.id, locationsOf(check.check.from, locations).length]))
+  const lines: ServiceLine[] = services.map((service) => {
+    const members = checks.filter((check) => check.serviceId === service.id)
+    const ids = new Set(members.map((member) => member.id))
+    return {
+      service, checks: members.length, begins: Math.min(now, ...members.map((member) => member.createdAt)),
+      blocks: blocksOf(stretches.filter((stretch) => ids.has(stretch.check)), range, 4 * MINUTE, (check) => places.get(check) ?? 1),
+      ...(summaries.has(service.id) ? { summary: summaries.get(service.id)! } : {})
+    }
+  }).filter((line) => line.checks > 0)
+  const newest = Math.max(0, ...[...states.values()].map((state) => state.newest ?? 0))
+  return {
+    zone, checks, open, counts, locations, lines, newest, people,
+    loose: checks.filter((check) => check.serviceId === null), states,
+    coming: comingUp(checks, ends, now), look: await worthALook(checks, states, zone, now)
+  }
+}
+
+/** Certificates that end within a month, the next one first, each host once. */
+function comingUp(checks: StoredCheck[], ends: Map<number, number>, now: number) {
+  const byHost = new Map<string, { host: string; key: string; at: number }>()
+  for (const check of checks) {
+    const at = ends.get(check.id)
+    if (at === undefined || at > now + 30 * DAY) continue
+    const host = new URL((check.check.target as { url: string }).url).hostname
+    const known = byHost.get(host)
+    if (!known || at < known.at) byHost.set(host, { host, key: check.check.key, at })
+  }
+  return [...byHost.values()].sort((a, b) => a.at - b.at).slice(0, 4)
+}
+
+/** Checks that nobody has to be woken for, but somebody should look at: warnings, daily patterns, flapping. */
+async function worthALook(checks: StoredCheck[], states: Awaited<ReturnType<typeof listStates>>, zone: string, now: number) {
+  const range = { from: dayStartFrom(now, -13, zone), to: dayStart(now, zone) + DAY }
+  const incidents = await listIncidents(database(), { from: now - 7 * DAY, limit: 1000 })
+  const stretches = await listStretches(database(), checks.map((check) => check.id), range)
+  const notes: { key: string; name: string; note: string; rank: number }[] = []
+  for (const check of checks) {
+    const state = states.get(check.id)
+    const own = incidents.filter((incident) => incident.check === check.id)
+    const untouched = own.filter((incident) => incident.holder === null && incident.closedAt !== null).length
+    const pattern = dailyPattern(stretches.filter((stretch) => stretch.check === check.id), range, zone)
+    const { key, name } = check.check
+    if (state?.state === 'warning') notes.push({ key, name, note: state.sentence?.split(';')[0] ?? 'warning', rank: 3 })
+    else if (untouched >= 5) notes.push({ key, name, note: `${own.length} incidents this week, nobody acted on ${untouched}`, rank: 2 + untouched / 100 })
+    else if (pattern) notes.push({ key, name, note: speakPattern(pattern), rank: 1 + pattern.days / 100 })
+  }
+  return notes.sort((a, b) => b.rank - a.rank).slice(0, 5)
+}
+
+export const RIBBON_RANGE = (now: number) => ({ from: now - 24 * HOUR, to: now })

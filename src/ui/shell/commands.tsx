@@ -1,0 +1,59 @@
+'use client'
+
+import { Modal, Table, useMantineColorScheme } from '@mantine/core'
+import { useHotkeys } from '@mantine/hooks'
+import { Spotlight, type SpotlightActionData } from '@mantine/spotlight'
+import { useRouter } from 'next/navigation'
+import { useState } from 'react'
+
+export interface CommandTargets {
+  checks: { key: string; name: string; service: string }[]
+  incidents: { id: number; name: string }[]
+  isDemo: boolean
+}
+
+const KEYS: [string, string][] = [
+  ['Ctrl K', 'find or do anything'], ['g t', 'Today'], ['g c', 'Checks'], ['g i', 'Incidents'], ['g r', 'Routing'], ['n', 'new check'],
+  ['r', 'run now, on a check'], ['e', 'edit, on a check'], ['t', 'take it, on an incident'], ['w', 'write a note, on an incident'], ['/', 'filter, in a table'], ['?', 'this list']
+]
+
+/** Ctrl K, and the single keys that work on every page. Single keys never fire while typing. */
+export function Commands({ checks, incidents, isDemo }: CommandTargets) {
+  const router = useRouter()
+  const { setColorScheme, colorScheme } = useMantineColorScheme()
+  const [help, setHelp] = useState(false)
+  const [going, setGoing] = useState(false)
+  const go = (href: string) => () => router.push(href)
+  const afterG = (href: string) => {
+    if (!going) return
+    setGoing(false)
+    router.push(href)
+  }
+  useHotkeys([
+    ['g', () => { setGoing(true); setTimeout(() => setGoing(false), 1200) }],
+    ['t', () => afterG('/')], ['c', () => afterG('/checks')], ['i', () => afterG('/incidents')], ['r', () => afterG('/routing')],
+    ['n', go('/checks/new')], ['shift+?', () => setHelp(true)], ['?', () => setHelp(true)]
+  ])
+  const action = (id: string, label: string, description: string, onClick: () => void): SpotlightActionData => ({ id, label, description, onClick })
+  const actions = [
+    ...incidents.map((incident) => action(`incident-${incident.id}`, incident.name, 'open incident', go(`/incidents/${incident.id}`))),
+    action('today', 'Today', 'does anything need me?', go('/')),
+    action('new', 'New check', 'watch an address', go('/checks/new')),
+    action('incidents', 'Incidents', 'what happened, who has it?', go('/incidents')),
+    action('routing', 'Routing', 'who hears what, channels, sent messages', go('/routing')),
+    ...(isDemo ? [action('drills', 'Drills', 'made-up faults, and the messages that arrived', go('/drills'))] : []),
+    action('settings', 'Settings', 'zone, address, retention, tokens', go('/settings')),
+    action('account', 'Account', 'password, theme', go('/account')),
+    action('theme', 'Switch between day and night', `now ${colorScheme === 'dark' ? 'night' : 'day'}`, () => setColorScheme(colorScheme === 'dark' ? 'light' : 'dark')),
+    action('keys', 'Keys', 'what single keys do', () => setHelp(true)),
+    ...checks.map((check) => action(`check-${check.key}`, check.name, check.service || 'no service', go(`/checks/${check.key}`)))
+  ]
+  return (
+    <>
+      <Spotlight actions={actions} limit={12} shortcut={['mod + K']} nothingFound="Nothing is called that" searchProps={{ placeholder: 'Find or do anything', 'aria-label': 'Find or do anything' }} scrollable maxHeight={420} />
+      <Modal opened={help} onClose={() => setHelp(false)} title="Keys">
+        <Table><Table.Tbody>{KEYS.map(([key, does]) => <Table.Tr key={key}><Table.Td w={90}><kbd>{key}</kbd></Table.Td><Table.Td>{does}</Table.Td></Table.Tr>)}</Table.Tbody></Table>
+      </Modal>
+    </>
+  )
+}
