@@ -6,13 +6,11 @@ import '@mantine/core/styles.css'
 import '@mantine/notifications/styles.css'
 import '@mantine/spotlight/styles.css'
 import '@/ui/theme/theme.css'
-import { ColorSchemeScript, MantineProvider, mantineHtmlProps } from '@mantine/core'
-import { Notifications } from '@mantine/notifications'
+import { ColorSchemeScript, mantineHtmlProps } from '@mantine/core'
 import type { Metadata, Viewport } from 'next'
 import { headers } from 'next/headers'
-import { theme } from '@/ui/theme/theme'
+import { AppProvider } from '@/ui/theme/provider'
 import { RibbonPatterns } from '@/ui/ribbon/ribbon'
-import { ZoneProvider } from '@/ui/marks/zone'
 import { personOfRequest, settings } from './server/session'
 
 export const metadata: Metadata = { title: { default: 'Hemeron', template: '%s · Hemeron' }, icons: { icon: '/icon.svg' } }
@@ -28,11 +26,8 @@ export default async function Layout({ children }: { children: React.ReactNode }
     <html lang="en" {...mantineHtmlProps}>
       <head><ColorSchemeScript nonce={nonce} defaultColorScheme={scheme} /></head>
       <body>
-        <MantineProvider theme={theme} defaultColorScheme={scheme} getStyleNonce={() => nonce ?? ''}>
-          <Notifications position="bottom-left" />
-          <RibbonPatterns />
-          <ZoneProvider value={zone}>{children}</ZoneProvider>
-        </MantineProvider>
+        <RibbonPatterns />
+        <AppProvider scheme={scheme} zone={zone} nonce={nonce ?? ''}>{children}</AppProvider>
       </body>
     </html>
   )

@@ -73,7 +73,7 @@ async function npmPackages() {
   const hash = hashOf(['package-lock.json'])
   if (existsSync('node_modules') && isFresh('packages', hash)) return
   say('installing npm packages')
-  await run('npm', ['ci', '--no-audit', '--no-fund', '--loglevel=error'], { quiet: true, env: { NODE_ENV: 'development' } })
+  await run('npm', ['install', '--no-save', '--no-audit', '--no-fund', '--loglevel=error'], { quiet: true, env: { NODE_ENV: 'development' } })
   keepStamp('packages', hash)
 }
 

@@ -55,7 +55,8 @@ export async function supervise(command: 'demo' | 'start', parameters: string[],
     await supervisor.start('probe', 'build/probe.js', { ...environment, HEMERON_URL: url, HEMERON_PROBE_TOKEN: probeToken }, ['--spool', join(folder, 'spool')])
     announce(home, url, demo, context)
   } catch (error) {
-    await supervisor.stop()
+    console.error(error instanceof Error ? error.stack : error)
+    await supervisor.stop(1)
     throw error
   }
   await supervisor.ended
@@ -139,7 +140,7 @@ class Supervisor {
     writeFileSync(join(this.folder, `${name}.pid`), String(child.pid))
   }
 
-  async stop(): Promise<void> {
+  async stop(code = 0): Promise<void> {
     if (this.stopping) return
     this.stopping = true
     this.context.say('stopping')
@@ -147,7 +148,7 @@ class Supervisor {
     await this.end(this.database?.child)
     this.context.say('stopped')
     this.finish()
-    process.exit(0)
+    process.exit(code)
   }
 
   private async databaseEnded(): Promise<void> {

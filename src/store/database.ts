@@ -13,7 +13,7 @@ const GONE = new Set(['PROTOCOL_CONNECTION_LOST', 'ECONNREFUSED', 'ECONNRESET', 
 export function openPool(url: string, connections = 10): Pool {
   return mysql.createPool({
     uri: url, connectionLimit: connections, supportBigNumbers: true, charset: 'utf8mb4_unicode_ci', timezone: 'Z',
-    enableKeepAlive: true, maxIdle: connections
+    enableKeepAlive: true, jsonStrings: true, maxIdle: connections
   })
 }
 
@@ -81,7 +81,7 @@ export function isDuplicate(error: unknown): boolean {
   return (error as { code?: string } | null)?.code === 'ER_DUP_ENTRY'
 }
 
-/** JSON columns come as text or as values, depending on the server; this reads both. */
+/** Reads a JSON column, which comes as text. */
 export function fromJson<Shape>(value: unknown): Shape {
-  return (typeof value === 'string' ? JSON.parse(value) : value) as Shape
+  return JSON.parse(String(value)) as Shape
 }

@@ -1,3 +1,5 @@
+'use client'
+
 import { Badge, Button, createTheme, Modal, Popover, Tooltip, type MantineColorsTuple } from '@mantine/core'
 
 /** The action colour, #17566b, in ten steps from nearly paper to nearly ink. */

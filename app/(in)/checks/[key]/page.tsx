@@ -1,0 +1,144 @@
+import Link from 'next/link'
+import { notFound } from 'next/navigation'
+import { speakAvailability } from '@/core/availability/availability'
+import { speakLength, speakMilliseconds } from '@/core/definitions/duration'
+import { speakPlaces } from '@/core/incidents/incident'
+import { speakPattern } from '@/core/patterns/daily-pattern'
+import { shortReason } from '@/core/reasons/reasons'
+import { checkSentence } from '@/core/sentence/check-sentence'
+import { STATE_NAMES, type CheckState } from '@/core/states/check-state'
+import { kinds } from '@/kinds/definitions'
+import { requireCheck } from '@/store/checks'
+import { database } from '@/store/database'
+import { LazyResponseChart } from '@/ui/charts/lazy-response-chart'
+import { RefreshOn } from '@/ui/live/live'
+import { Lasting, Moment } from '@/ui/marks/moment'
+import { PhaseBar, PhaseKey } from '@/ui/marks/phase-bar'
+import { StateMark } from '@/ui/marks/state-mark'
+import { Ribbon } from '@/ui/ribbon/ribbon'
+import { SentenceView } from '@/ui/sentence/sentence-view'
+import { CheckActions } from '@/ui/shell/check-actions'
+import { NextRun } from '@/ui/shell/next-run'
+import { checkView, RANGES, type RangeName } from '../../../server/check-view'
+import { HemeronError } from '@/core/problems'
+
+type View = Awaited<ReturnType<typeof checkView>>
+
+export default async function CheckPage({ params, searchParams }: { params: Promise<{ key: string }>; searchParams: Promise<{ range?: string }> }) {
+  const { key } = await params
+  const { range: wanted } = await searchParams
+  const range: RangeName = wanted !== undefined && wanted in RANGES ? (wanted as RangeName) : '24h'
+  const stored = await requireCheck(database(), key).catch((error: unknown) => {
+    if (error instanceof HemeronError && error.code === 'not-found') notFound()
+    throw error
+  })
+  const now = Date.now()
+  const view = await checkView(stored, range, now)
+  const { check } = stored
+  const state = view.state?.state ?? 'nodata'
+  const sentence = checkSentence(check, kinds, { count: view.places.length, name: (place) => view.places.find((each) => each.key === place)?.place ?? place })
+  const edit = `/checks/${key}/edit`
+  const most = Math.max(1, ...view.rows.map((row) => row.last?.total ?? 0).filter((total) => total < check.wait))
+  return (
+    <>
+      <RefreshOn topics={['check', 'state']} subject={stored.id} pause={1200} />
+      <RefreshOn topics={['definitions']} pause={1200} />
+      <div className="apart">
+        <div className="row"><StateMark state={state} size={14} /><h1>{check.name}</h1>
+          {view.service && <Link className="chip" href={`/checks?service=${view.service.key}`}>{view.service.name}, {view.service.stage}</Link>}
+          {check.tags.map((tag) => <span key={tag} className="chip">{tag}</span>)}{check.importance !== 'normal' && <span className="chip">{check.importance}</span>}
+          {stored.mutedAt !== null && <span className="chip slow-text">muted: nobody is told</span>}</div>
+        <CheckActions checkKey={key} paused={stored.pausedAt !== null} muted={stored.mutedAt !== null} document={stored.document} />
+      </div>
+      <p style={{ margin: '8px 0', fontSize: 15, lineHeight: 1.75 }}>
+        <SentenceView sentence={sentence.what} editHref={edit} /> It passes when {sentence.conditions.length === 0 ? 'there is any answer' : sentence.conditions.map((condition, index) => <span key={index}>{index > 0 && (index === sentence.conditions.length - 1 ? ' and ' : ', ')}<SentenceView sentence={condition} editHref={edit} /></span>)}. <SentenceView sentence={sentence.down} editHref={edit} /> {sentence.slow.length > 0 && <SentenceView sentence={sentence.slow} editHref={edit} />}
+      </p>
+      <div className={state === 'down' || state === 'suspect' ? 'notice trouble' : 'notice'} role="status">
+        <StateLine view={view} state={state} now={now} />{' '}
+        {view.next && <span className="quiet"><NextRun check={stored.id} places={view.places.map(({ id, place }) => ({ id, place }))} every={check.every} first={now} /></span>}
+        {state === 'suspect' && view.missing.locations > 0 && <b> {view.missing.tries} more failed {view.missing.tries === 1 ? 'try' : 'tries'} at {view.missing.locations} {view.missing.locations === 1 ? 'location' : 'locations'} before it is called down.</b>}
+        {view.incident && <> <Link href={`/incidents/${view.incident.id}`}>Open the incident</Link></>}
+      </div>
+      <div className="detail section">
+        <section style={{ minWidth: 0 }}>
+          <div className="apart" style={{ marginBottom: 6 }}><h2>By location, last hour</h2><PhaseKey /></div>
+          <div className="card scroll"><table className="table">
+            <thead><tr><th style={{ width: 30 }}><span className="sr">State</span></th><th>Location</th><th>Last observation</th><th>Where the time went</th><th className="number">Total</th><th className="number">Passed</th></tr></thead>
+            <tbody>{[...view.rows].sort((a, b) => rank(b) - rank(a)).map((row) => <LocationLine key={row.place.id} row={row} most={most} now={now} />)}</tbody>
+          </table></div>
+        </section>
+        <section style={{ minWidth: 0 }}>
+          <div className="apart" style={{ marginBottom: 6 }}><h2>Day by day</h2><span className="quiet small">aligned by hour, newest first</span></div>
+          <div className="card pad">
+            {view.days.map((day, index) => (
+              <div key={day.name} style={{ display: 'grid', gridTemplateColumns: '56px 1fr', alignItems: 'end', gap: 4 }}>
+                <span className={index === 0 ? 'small strong' : 'small quiet'}>{day.name}</span>
+                <Ribbon blocks={day.blocks} range={day.range} now={now} begins={Math.max(day.range.from, stored.createdAt)} height={16} label={day.name} />
+              </div>
+            ))}
+            <div className="small quiet" style={{ display: 'grid', gridTemplateColumns: '56px repeat(4, 1fr)', marginTop: 4 }}><span /><span>00:00</span><span>06:00</span><span>12:00</span><span>18:00</span></div>
+            {view.pattern && <div className="slow-text strong" style={{ marginTop: 8 }}>{speakPattern(view.pattern)}</div>}
+          </div>
+          <div className="card pad row" style={{ marginTop: 12, justifyContent: 'space-between' }}>
+            {view.available.map((each) => (
+              <div key={each.name} title={each.lowest === undefined ? undefined : `between ${speakAvailability(each.lowest)} and ${speakAvailability(each.highest!)} if the time without data is counted`}>
+                <div className="strong">{each.share === undefined ? '—' : `${speakAvailability(each.share)}%`}</div><div className="quiet small">{each.name}, {each.outages} {each.outages === 1 ? 'outage' : 'outages'}</div>
+              </div>
+            ))}
+          </div>
+        </section>
+      </div>
+      <section className="section">
+        <div className="apart" style={{ marginBottom: 6 }}>
+          <h2>Response time <span className="small" style={{ fontWeight: 400, marginLeft: 6 }}>p95 of all locations{view.chart.usualKnown ? ' against what is usual for the hour' : '; what is usual is not known yet'}</span></h2>
+          <nav className="row small" aria-label="Time range">{(Object.keys(RANGES) as RangeName[]).map((name) => <Link key={name} href={`/checks/${key}?range=${name}`} scroll={false} aria-current={name === range || undefined} className={name === range ? 'strong' : 'quiet'} style={{ padding: '4px 2px' }}>{name.replace(/(\d+)/, '$1 ')}</Link>)}</nav>
+        </div>
+        <div className="card" style={{ padding: '8px 4px' }}><LazyResponseChart points={view.chart.points} from={view.chart.from} to={view.chart.to} outages={view.chart.outages} {...(check.slow?.phase === 'total' ? { slowAbove: check.slow.above } : {})} /></div>
+      </section>
+      <section className="section">
+        <h2>Changes of state</h2>
+        <div className="card scroll"><table className="table"><tbody>
+          {view.changes.length === 0 && <tr><td className="quiet">Nothing has changed in 30 days.</td></tr>}
+          {view.changes.map((change, index) => {
+            const until = index === 0 ? now : view.changes[index - 1]!.since
+            return (
+              <tr key={change.id}>
+                <td style={{ width: 30 }}><StateMark state={change.to} /></td><td style={{ width: 130 }} className="strong">{STATE_NAMES[change.to]}</td>
+                <td style={{ width: 150 }} className="quiet"><Moment at={change.since} now={now} /></td><td style={{ width: 130 }} className="quiet">{speakLength(until - change.since)}{index === 0 && ' so far'}</td>
+                <td>{change.sentence}{change.to === 'down' && <span className="quiet"> {speakPlaces(change.failing, change.locations)}</span>}</td>
+              </tr>
+            )
+          })}
+        </tbody></table></div>
+      </section>
+    </>
+  )
+}
+
+const rank = (row: View['rows'][number]) => (row.memory?.failing ? 4 : row.memory?.failingSince !== undefined ? 3 : row.memory?.slow || row.last?.verdict === 'slow' ? 2 : row.last?.verdict === 'warn' ? 1 : 0)
+const RANK_STATES: CheckState[] = ['up', 'warning', 'slow', 'suspect', 'down']
+
+function StateLine({ view, state, now }: { view: View; state: CheckState; now: number }) {
+  if (!view.state || (state === 'nodata' && view.state.newest === null)) return <><b>No data yet.</b> It runs now, for the first time.</>
+  return (
+    <><b>{STATE_NAMES[state]}</b> for <Lasting since={view.state.since} first={now} />{state === 'down' && ` ${speakPlaces(view.state.failing, view.state.locations)}`}
+      {view.state.sentence && state !== 'up' && <>: {view.state.sentence}</>}.</>
+  )
+}
+
+function LocationLine({ row, most, now }: { row: View['rows'][number]; most: number; now: number }) {
+  const { place, last, counts } = row
+  const state = last ? RANK_STATES[rank(row)]! : 'nodata'
+  return (
+    <tr>
+      <td><StateMark state={state} /></td>
+      <td><b>{place.place}</b> <span className="quiet small">{place.network}</span></td>
+      <td>{last === undefined ? <span className="quiet">nothing yet</span> : last.verdict === 'fail' ? <span className="down-text strong" title={last.sentence}>{last.reason === 'status' ? last.status : shortReason(last.reason)}{last.server && ` from ${last.server}`}</span>
+        : last.verdict === 'slow' ? <span className="slow-text strong">slow</span> : last.verdict === 'warn' ? <span className="slow-text" title={last.sentence}>warning</span> : <span className="quiet">passing</span>}
+        {last && <span className="quiet small">, <Moment at={last.at} now={now} clock /></span>}</td>
+      <td>{last && <PhaseBar phases={last.phases} most={most} width={190} />}</td>
+      <td className="number">{last ? speakMilliseconds(last.total) : '—'}</td>
+      <td className="number">{counts ? `${counts.passed} of ${counts.all}` : '—'}</td>
+    </tr>
+  )
+}

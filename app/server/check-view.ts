@@ -1,0 +1,87 @@
+import { availability } from '@/core/availability/availability'
+import { blocksOf } from '@/core/ribbons/ribbon'
+import { dailyPattern } from '@/core/patterns/daily-pattern'
+import { emptySketch, mergeEncoded, percentile } from '@/core/sketches/sketch'
+import { missingForDown } from '@/core/states/check-state'
+import { dayStart, dayStartFrom, hourOfWeek, speakDay } from '@/core/time/zoned'
+import { nextRunAnywhere } from '@/core/schedule/next-run'
+import { DAY, HOUR, MINUTE } from '@/core/units'
+import type { StoredCheck } from '@/store/checks'
+import { database } from '@/store/database'
+import { listIncidents } from '@/store/incidents'
+import { listLocations, locationsOf } from '@/store/locations'
+import { passCounts } from '@/store/observations'
+import { readSketches } from '@/store/rollups'
+import { serviceByKey } from '@/store/services'
+import { listChanges, listMemories, listStates, listStretches, stateSpans } from '@/store/states'
+import { checkSummary } from '@/store/summaries'
+import { settings } from './session'
+
+export const RANGES = { '6h': 6 * HOUR, '24h': DAY, '7d': 7 * DAY, '30d': 30 * DAY } as const
+export type RangeName = keyof typeof RANGES
+const DAYS = 10
+
+/** Everything the page of a check shows. */
+export async function checkView(stored: StoredCheck, range: RangeName, now: number) {
+  const { zone } = await settings()
+  const places = locationsOf(stored.check.from, await listLocations(database()))
+  const days = { from: dayStartFrom(now, -(DAYS - 1), zone), to: dayStartFrom(now, 1, zone) }
+  const [states, memories, passed, stretches, changes, incidents, service, summary] = await Promise.all([
+    listStates(database(), [stored.id]), listMemories(database(), [stored.id]), passCounts(database(), stored.id, now - HOUR, now + 1),
+    listStretches(database(), [stored.id], days), listChanges(database(), { check: stored.id, from: now - 30 * DAY, to: now + 1, limit: 15 }),
+    listIncidents(database(), { check: stored.id, open: true, limit: 1 }), stored.check.service ? serviceByKey(database(), stored.check.service) : undefined, checkSummary(database(), stored.id)
+  ])
+  const byLocation = new Map(memories.map((each) => [each.location, each]))
+  const ordered = places.map((place) => byLocation.get(place.id)?.memory)
+  return {
+    zone, places, state: states.get(stored.id), service, changes, incident: incidents[0],
+    rows: places.map((place) => ({ place, ...byLocation.get(place.id), counts: passed.get(place.id) })),
+    days: dayRows(stretches, days, zone, places.length, now),
+    pattern: dailyPattern(stretches, { from: days.from, to: dayStart(now, zone) + DAY }, zone),
+    missing: missingForDown(ordered, stored.check),
+    next: stored.pausedAt === null ? nextRunAnywhere(stored.id, places.map((place) => place.id), stored.check.every, now) : undefined,
+    chart: await chartOf(stored, range, zone, now, summary?.usualByHour ?? []),
+    available: await availableOver(stored.id, now)
+  }
+}
+
+function dayRows(stretches: Awaited<ReturnType<typeof listStretches>>, days: { from: number; to: number }, zone: string, places: number, now: number) {
+  return Array.from({ length: DAYS }, (_, index) => {
+    const from = dayStartFrom(days.to - HOUR, -index, zone)
+    const range = { from, to: dayStartFrom(from, 1, zone) }
+    return { name: speakDay(from, zone), range, blocks: blocksOf(stretches.map((each) => ({ ...each, to: each.to ?? now })), range, 4 * MINUTE, () => places) }
+  })
+}
+
+/** The 95th percentile of all locations, window by window, merged from sketches, beside what is usual for the hour. */
+async function chartOf(stored: StoredCheck, range: RangeName, zone: string, now: number, usual: ({ median: number; spread: number } | null)[]) {
+  const length = RANGES[range]
+  const span = length <= DAY ? '5m' as const : '1h' as const
+  const step = range === '6h' ? 5 * MINUTE : range === '24h' ? 15 * MINUTE : range === '7d' ? HOUR : 4 * HOUR
+  const from = Math.floor((now - length) / step) * step
+  const windows = await readSketches(database(), [stored.id], span, 'total', { from, to: now })
+  const merged = new Map<number, ReturnType<typeof emptySketch>>()
+  for (const window of windows) {
+    const at = Math.floor(window.at / step) * step
+    const sketch = merged.get(at) ?? emptySketch()
+    mergeEncoded(sketch, window.sketch)
+    merged.set(at, sketch)
+  }
+  const spans = (await stateSpans(database(), [stored.id], { from, to: now })).get(stored.id) ?? []
+  const points = Array.from({ length: Math.ceil((now - from) / step) }, (_, index) => {
+    const at = from + index * step
+    const sketch = merged.get(at)
+    const normal = usual[hourOfWeek(at, zone)]
+    return {
+      at, p95: sketch ? percentile(sketch, 0.95)! / 1000 : null, p50: sketch ? percentile(sketch, 0.5)! / 1000 : null,
+      band: normal ? [Math.max(0, normal.median - 2 * normal.spread), normal.median + 2 * normal.spread] as [number, number] : null
+    }
+  })
+  return { from, to: now, points, outages: spans.filter((each) => each.state === 'down').map((each) => ({ from: Math.max(from, each.from), to: each.to ?? now })), usualKnown: usual.some((each) => each !== null) }
+}
+
+async function availableOver(check: number, now: number) {
+  const from = now - 365 * DAY
+  const spans = (await stateSpans(database(), [check], { from, to: now })).get(check) ?? []
+  return ([['day', DAY], ['month', 30 * DAY], ['year', 365 * DAY]] as const).map(([name, length]) => ({ name, ...availability(spans, { from: now - length, to: now }) }))
+}

@@ -1,0 +1,36 @@
+// Takes the pictures in docs/screenshots from a running demo: node scripts/screenshots.mjs [folder] [name=path …]
+// A name that ends in -night is taken in the night theme, one that ends in -phone at phone width.
+import { mkdirSync, readFileSync } from 'node:fs'
+import { join } from 'node:path'
+import { chromium } from 'playwright-core'
+
+const [folder = 'docs/screenshots', ...wanted] = process.argv.slice(2)
+const { url, mail, password } = JSON.parse(readFileSync('.hemeron/demo.json', 'utf8'))
+const pages = wanted.length > 0 ? wanted.map((each) => each.split(/=(.*)/).slice(0, 2)) : [
+  ['today', '/'], ['checks', '/checks'], ['check', '/checks/sailings-api'], ['new-check', '/checks/new'], ['incidents', '/incidents'], ['routing', '/routing'],
+  ['settings', '/settings'], ['drills', '/drills'], ['today-night', '/'], ['incidents-phone', '/incidents']
+]
+mkdirSync(folder, { recursive: true })
+const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: ['--no-sandbox', '--disable-gpu', '--disable-quic', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync'] })
+const state = await (async () => {
+  const context = await browser.newContext({ baseURL: url })
+  const page = await context.newPage()
+  await page.goto('/sign-in')
+  await page.getByLabel('Mail address').fill(mail)
+  await page.locator('input[type=password]').fill(password)
+  await page.getByRole('button', { name: 'Sign in' }).click()
+  await page.waitForURL(url + '/')
+  return context.storageState()
+})()
+for (const [name, path] of pages) {
+  const isPhone = name.endsWith('-phone')
+  const context = await browser.newContext({ baseURL: url, storageState: state, viewport: isPhone ? { width: 390, height: 844 } : { width: 1280, height: 800 }, colorScheme: name.endsWith('-night') ? 'dark' : 'light' })
+  const page = await context.newPage()
+  page.on('console', (message) => { if (message.type() === 'error') console.error(name, message.text()) })
+  page.on('pageerror', (error) => console.error(name, error.message))
+  await page.goto(path)
+  await page.waitForTimeout(1500)
+  await page.screenshot({ path: join(folder, `${name}.png`) })
+  await context.close()
+}
+await browser.close()

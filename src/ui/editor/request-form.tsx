@@ -1,0 +1,40 @@
+'use client'
+
+import { Button, Checkbox, NumberInput, PasswordInput, Select, Textarea, TextInput } from '@mantine/core'
+import type { Check } from '@/core/definitions/check'
+import { METHODS, type HttpTarget } from '@/kinds/http/target'
+
+/** The parts of a request that few checks need: method, headers, body, sign-in, redirects, TLS, protocol. */
+export function RequestForm({ check, change }: { check: Check; change: (check: Check) => void }) {
+  const target = check.target as HttpTarget
+  const set = (changes: Partial<HttpTarget>) => change({ ...check, target: { ...target, ...changes } })
+  const headers = Object.entries(target.headers)
+  const auth = target.auth === undefined ? 'none' : 'basic' in target.auth ? 'basic' : 'bearer'
+  return (
+    <div style={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 10, padding: '10px 0' }}>
+      <Select size="xs" label="Method" data={[...METHODS]} value={target.method} allowDeselect={false} onChange={(method) => set({ method: method ?? 'GET' })} />
+      <NumberInput size="xs" label="Follow redirects, at most" min={0} max={20} value={target.redirects} onChange={(value) => set({ redirects: Number(value) || 0 })} />
+      <div style={{ gridColumn: '1 / -1' }}>
+        <div className="small strong">Headers</div>
+        {headers.map(([name, value], index) => (
+          <div key={index} className="row" style={{ marginTop: 4, flexWrap: 'nowrap' }}>
+            <TextInput size="xs" aria-label={`Name of header ${index + 1}`} defaultValue={name} onBlur={(event) => set({ headers: Object.fromEntries(headers.map((each, at) => (at === index ? [event.currentTarget.value, value] : each)).filter(([key]) => key !== '')) })} />
+            <TextInput size="xs" aria-label={`Value of header ${index + 1}`} style={{ flex: 1 }} defaultValue={value} onBlur={(event) => set({ headers: { ...target.headers, [name]: event.currentTarget.value } })} />
+            <Button variant="subtle" aria-label={`Take the header ${name} away`} onClick={() => set({ headers: Object.fromEntries(headers.filter((_, at) => at !== index)) })}>×</Button>
+          </div>
+        ))}
+        <Button variant="subtle" px={0} onClick={() => set({ headers: { ...target.headers, [`x-header-${headers.length + 1}`]: '' } })}>+ header</Button>
+      </div>
+      <Textarea size="xs" label="Body" style={{ gridColumn: '1 / -1' }} autosize minRows={2} maxRows={10} defaultValue={target.body ?? ''} onBlur={(event) => set({ body: event.currentTarget.value === '' ? undefined : event.currentTarget.value })} />
+      <Select size="xs" label="Sign-in" allowDeselect={false} value={auth} data={[{ value: 'none', label: 'none' }, { value: 'basic', label: 'user and password' }, { value: 'bearer', label: 'bearer token' }]}
+        onChange={(value) => set({ auth: value === 'basic' ? { basic: { user: 'user', password: 'password' } } : value === 'bearer' ? { bearer: 'token' } : undefined })} />
+      {target.auth && 'basic' in target.auth && <div className="row" style={{ flexWrap: 'nowrap' }}>
+        <TextInput size="xs" label="User" defaultValue={target.auth.basic.user} onBlur={(event) => set({ auth: { basic: { ...(target.auth as { basic: { user: string; password: string } }).basic, user: event.currentTarget.value } } })} />
+        <PasswordInput size="xs" label="Password" style={{ flex: 1 }} defaultValue={target.auth.basic.password} onBlur={(event) => set({ auth: { basic: { ...(target.auth as { basic: { user: string; password: string } }).basic, password: event.currentTarget.value } } })} /></div>}
+      {target.auth && 'bearer' in target.auth && <PasswordInput size="xs" label="Token" defaultValue={target.auth.bearer} onBlur={(event) => set({ auth: { bearer: event.currentTarget.value } })} />}
+      <Select size="xs" label="Protocol" allowDeselect={false} value={target.version} data={[{ value: 'any', label: 'HTTP/2 where offered' }, { value: '1.1', label: 'HTTP/1.1 only' }]} onChange={(value) => set({ version: value as HttpTarget['version'] })} />
+      <Select size="xs" label="Address family" allowDeselect={false} value={String(target.family ?? 'any')} data={[{ value: 'any', label: 'as looked up' }, { value: '4', label: 'IPv4 only' }, { value: '6', label: 'IPv6 only' }]} onChange={(value) => set({ family: value === 'any' ? undefined : (Number(value) as 4 | 6) })} />
+      <Checkbox size="xs" label="Verify the certificate" checked={target.verify} onChange={(event) => set({ verify: event.currentTarget.checked })} mt={8} />
+    </div>
+  )
+}
