@@ -6,13 +6,13 @@ const only = (name, from, allowed) => ({
 })
 module.exports = {
   forbidden: [
-    only('core-imports-core', '^src/core/', '^src/core/'),
+    only('core-imports-core', '^src/core/(?!.*test)', '^src/core/'),
     only('kinds-import-core', '^src/kinds/', '^src/(core|kinds)/'),
     only('probe-imports-kinds-and-core', '^src/probe/', '^(src/(core|kinds|probe)/|standins/links/)'),
     only('store-imports-core', '^src/store/', '^src/(core|store|kinds/definitions)'),
     only('channels-import-core', '^src/channels/', '^src/(core|channels)/'),
-    only('engine-imports-core-store-channels', '^src/engine/', '^src/(core|store|engine|channels)/'),
-    only('ui-imports-core', '^src/ui/', '^src/(core|ui)/|^app/actions/'),
+    only('engine-imports-core-store-channels', '^src/engine/', '^src/(core|store|engine|channels|kinds/definitions)'),
+    only('ui-imports-core', '^src/ui/', '^src/(core|ui|kinds/definitions|kinds/http/target)|^app/actions/'),
     { name: 'no-sql-outside-the-store', severity: 'error', from: { path: '^(src|app)/', pathNot: '^src/store/' }, to: { path: 'node_modules/mysql2' } },
     { name: 'no-input-or-output-in-the-core', severity: 'error', from: { path: '^src/core/', pathNot: '\\.test\\.ts$' }, to: { dependencyTypes: ['core'], pathNot: '^(node:)?(buffer|crypto)$' } },
     { name: 'no-interface-in-the-core', severity: 'error', from: { path: '^src/core/' }, to: { path: 'node_modules/(react|next|@mantine)' } },

@@ -23,9 +23,9 @@ export function checkOut(stored: StoredCheck, state: StoredState | undefined) {
 
 /** An observation as the API gives it; times in milliseconds. */
 export function observationOut(observation: Observation, locationKey: string) {
-  const { location: _location, check: _check, at, certificateEnd, reason, ...rest } = observation
+  const { at, certificateEnd, reason, ...rest } = observation
   return {
-    location: locationKey, at: iso(at), ...rest, reason: reason ?? null,
+    ...rest, check: undefined, location: locationKey, at: iso(at), reason: reason ?? null,
     ...(reason ? { reasonText: (REASONS as Record<string, { short: string }>)[reason]?.short ?? reason } : {}),
     ...(certificateEnd === undefined ? {} : { certificateEnd: iso(certificateEnd) })
   }

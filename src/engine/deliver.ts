@@ -1,4 +1,4 @@
-import type { Pool } from 'mysql2/promise'
+import type { Pool } from '../store/database'
 import { backOff } from '../core/routing/default-route'
 import { senders } from '../channels/senders'
 import type { Instant } from '../core/units'

@@ -1,4 +1,4 @@
-import type { Pool } from 'mysql2/promise'
+import type { Pool } from '../store/database'
 import type { Observation } from '../core/observation'
 import { evaluate, type Evaluated, type Known } from '../core/states/evaluate'
 import { MINUTE, type Instant } from '../core/units'

@@ -1,4 +1,4 @@
-import type { Pool } from 'mysql2/promise'
+import type { Pool } from '../store/database'
 import { addAvailability, availability, budgetLeft, type Availability } from '../core/availability/availability'
 import { emptySketch, mergeEncoded, percentile, type Sketch } from '../core/sketches/sketch'
 import { dayStart, hourOfWeek } from '../core/time/zoned'

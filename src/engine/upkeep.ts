@@ -1,4 +1,4 @@
-import type { Pool } from 'mysql2/promise'
+import type { Pool } from '../store/database'
 import { isSilent, judgeCheck } from '../core/states/check-state'
 import type { Turn } from '../core/states/evaluate'
 import type { CheckState } from '../core/states/check-state'

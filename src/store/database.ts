@@ -3,6 +3,7 @@ import mysql, { type Connection, type Pool, type PoolConnection, type ResultSetH
 /** Anything queries can run on: the pool, or one connection inside a transaction. */
 export type Queryable = Pick<Connection, 'query' | 'execute'>
 export type Row = RowDataPacket
+export type { Pool }
 
 /** Deadlock, lock wait timeout, certification failure of a cluster: the transaction may simply be tried again. */
 const AGAIN = new Set(['ER_LOCK_DEADLOCK', 'ER_LOCK_WAIT_TIMEOUT', 'ER_CHECKREAD'])

@@ -7,13 +7,21 @@ export class DelayedSocket extends Duplex {
   private sendAt = 0
   private arriveAt = 0
   private readonly timers = new Set<NodeJS.Timeout>()
+  /** What is under way, in its order: timers say when the next one is due, never which one. */
+  private readonly underWay: Record<'sendAt' | 'arriveAt', (() => void)[]> = { sendAt: [], arriveAt: [] }
 
   constructor(private readonly real: Socket, private readonly line: () => LineState) {
     super({ allowHalfOpen: true })
     real.on('data', (chunk: Buffer) => this.later('arriveAt', chunk.length, () => this.push(chunk)))
-    real.on('end', () => this.later('arriveAt', 0, () => this.push(null)))
+    let ended = false
+    real.on('end', () => {
+      ended = true
+      this.later('arriveAt', 0, () => this.push(null))
+    })
     real.on('error', (error) => this.later('arriveAt', 0, () => this.destroy(error)))
-    real.on('close', () => this.later('arriveAt', 0, () => this.destroy()))
+    real.on('close', () => {
+      if (!ended) this.later('arriveAt', 0, () => this.destroy())
+    })
   }
 
   get remoteAddress(): string | undefined {
@@ -66,9 +74,11 @@ export class DelayedSocket extends Duplex {
     if (line.cut) return
     const takes = roundTrip(line, Math.random, false) - line.rtt / 2 + bytes / 1000 / line.bandwidth
     this[direction] = Math.max(this[direction], now + takes)
+    this.underWay[direction].push(act)
     const timer = setTimeout(() => {
       this.timers.delete(timer)
-      if (!this.destroyed) act()
+      const next = this.underWay[direction].shift()
+      if (!this.destroyed) next?.()
     }, this[direction] - now)
     this.timers.add(timer)
   }

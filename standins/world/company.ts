@@ -31,12 +31,12 @@ function check(key: string, name: string, service: string, url: string, rest: Re
 export const CHECKS: CheckDocument[] = [
   check('sailings-api', 'Sailings API', 'ticket-sales', 'https://book.orrinsound.example/api/sailings', {
     importance: 'vital', tags: ['booking'], every: '60s', http: { headers: { accept: 'application/json' } },
-    pass: [ok, { json: '$.sailings', count: { min: 1 } }, https()], down: { tries: 2, of: 5, apart: '10s', locations: 2 }, up: { tries: 6 }, slow: { above: '900ms', for: '5m', locations: 2 }
+    pass: [ok, { json: '$.sailings', count: { min: 1 } }, https()], down: { tries: 2, of: 5, apart: '10s', locations: 2 }, up: { tries: 6 }, slow: { above: '1300ms', for: '5m', locations: 2 }
   }),
-  check('booking-home', 'Booking home page', 'ticket-sales', 'https://book.orrinsound.example/', { importance: 'vital', tags: ['booking'], pass: [ok, { text: 'Buy tickets' }, https()], slow: { above: '900ms', for: '10m', locations: 3 } }),
+  check('booking-home', 'Booking home page', 'ticket-sales', 'https://book.orrinsound.example/', { importance: 'vital', tags: ['booking'], pass: [ok, { text: 'Buy tickets' }, https()], slow: { above: '1300ms', for: '10m', locations: 3 } }),
   check('fares-api', 'Fares API', 'ticket-sales', 'https://fares.orrinsound.example/api/fares', { importance: 'high', tags: ['booking'], every: '60s', pass: [ok, { json: '$.fares', count: { min: 3 } }, https()] }),
   check('timetable', 'Timetable', 'ticket-sales', 'https://book.orrinsound.example/timetable', { pass: [ok, { text: '<table>' }] }),
-  check('seat-map', 'Seat map', 'ticket-sales', 'https://book.orrinsound.example/api/seats', { importance: 'high', tags: ['booking'], pass: [ok, { json: '$.free', value: { min: 0 } }], slow: { above: '900ms', for: '10m', locations: 3 } }),
+  check('seat-map', 'Seat map', 'ticket-sales', 'https://book.orrinsound.example/api/seats', { importance: 'high', tags: ['booking'], pass: [ok, { json: '$.free', value: { min: 0 } }], slow: { above: '1300ms', for: '10m', locations: 3 } }),
   check('harbour-picture', 'Harbour picture', 'ticket-sales', 'https://book.orrinsound.example/images/harbour.jpg', { importance: 'low', pass: [ok, { size: { min: '20kB' } }] }),
   check('payment-page', 'Payment page', 'checkout', 'https://pay.orrinsound.example/checkout', { importance: 'vital', tags: ['payment'], every: '60s', pass: [ok, { text: 'Pay now' }, https()] }),
   check('payment-api', 'Payment API', 'checkout', 'https://pay.orrinsound.example/api/health', { importance: 'vital', tags: ['payment'], pass: [ok, { json: '$.status', is: 'ok' }, { json: '$.queue', value: { max: 50, warn: 20 } }] }),

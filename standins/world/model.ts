@@ -39,7 +39,7 @@ export interface LineState {
 
 export function lineState(place: Place, has: (drill: Drill) => boolean): LineState {
   const losing = place.key === 'valparaiso-pacifico' && has('pacifico-loss')
-  return { rtt: place.rtt, jitter: place.jitter, loss: losing ? 0.27 : place.networkType === 'mobile' ? 0.002 : 0.0002, cut: place.key === 'galway' && has('galway-line'), bandwidth: place.bandwidth }
+  return { rtt: place.rtt, jitter: place.jitter, loss: losing ? 0.27 : place.networkType === 'mobile' ? 0.0004 : 0.00004, cut: place.key === 'galway' && has('galway-line'), bandwidth: place.bandwidth }
 }
 
 /** The time of one round trip, with jitter; a lost packet costs a retransmission (RFC 6298: 1 s for the first of a connection). */

@@ -34,7 +34,7 @@ export function dailyPattern(stretches: Stretch[], range: { from: Instant; to: I
     }
     const near = daysBySlot.map((_, slot) => {
       const slots = [(slot + SLOTS - 1) % SLOTS, slot, (slot + 1) % SLOTS]
-      return { days: new Set(slots.flatMap((each) => [...daysBySlot[each]!])).size, own: daysBySlot[slot]!.size, slot }
+      return { days: new Set(slots.flatMap((each) => [...daysBySlot[each]!])).size, own: minutes[slot]!.length, slot }
     })
     const best = [...near].sort((a, b) => b.days - a.days || b.own - a.own)[0]!
     const ordinary = near.reduce((sum, each) => sum + each.days, 0) / SLOTS

@@ -47,7 +47,7 @@ function blocksOfKind(kind: Trouble, stretches: Stretch[], range: { from: Instan
     open.set(edge.check, count)
     active += edge.step
     if (edge.step === 1) {
-      if (!current || edge.at - current.to > gap) blocks.push(current = { kind, from: edge.at, to: edge.at, share: 0 })
+      if (!current || (active === 1 && edge.at - current.to > gap)) blocks.push(current = { kind, from: edge.at, to: edge.at, share: 0 })
       current.share = Math.max(current.share, Math.min(1, count / Math.max(1, locations(edge.check))))
     }
     if (current && (edge.step === -1 || active > 0)) current.to = Math.max(current.to, edge.at)

@@ -88,8 +88,8 @@ function followStretch(result: Evaluated, memory: LocationMemory | undefined, se
 
 function turnOf(known: Known, judgement: Judgement, memory: LocationMemory, at: Instant, memories: Map<number, LocationMemory>): Turn | undefined {
   if (judgement.state === known.state) return undefined
-  const isTrouble = judgement.state === 'down' || judgement.state === 'slow' || judgement.state === 'suspect'
-  const onset = isTrouble ? judgement.since ?? at : known.state === 'down' ? memory.passingSince ?? at : at
+  const worsens = judgement.state === 'down' || judgement.state === 'slow' || judgement.state === 'suspect'
+  const onset = known.state === 'down' ? memory.passingSince ?? at : worsens ? judgement.since ?? at : at
   const fails = [...memories.values()].map((each) => each.lastFailAt).filter((each) => each !== undefined)
   return {
     from: known.state, to: judgement.state, since: Math.min(at, Math.max(onset, known.since)), at, judgement,

@@ -45,8 +45,7 @@ function exchangeHttp1(socket: Duplex, sent: Sent, most: number, events: Exchang
       headers: { host: sent.url.host, ...sent.headers, connection: 'close' },
       setHost: false,
       maxHeaderSize: HEADERS_MOST,
-      createConnection: () => socket as never,
-      agent: false
+      createConnection: () => socket as never
     })
     const abort = () => request.destroy(new Error('aborted'))
     signal.addEventListener('abort', abort, { once: true })

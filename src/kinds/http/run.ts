@@ -128,9 +128,12 @@ function measured(check: Check<HttpTarget>, found: Found, failure: HttpFailure |
     times: { ...phases, total },
     ...(certificate ? { certificateLeft: certificate.validTo - Date.now() } : {})
   })
+  const secrets = secretsOf(check.target)
+  const verdict = judged.verdict.sentence === undefined ? judged.verdict : { ...judged.verdict, sentence: redactBody(judged.verdict.sentence, secrets) }
+  const findings = judged.findings.map((finding) => ({ ...finding, found: redactBody(finding.found, secrets) }))
   const server = received?.headers.find(([name]) => name.toLowerCase() === 'x-served-by')?.[1]
   return {
-    ...judged.verdict,
+    ...verdict,
     phases,
     total,
     ...(received ? { status: received.status, protocol: received.protocol, bytesReceived: received.wireBytes } : {}),
@@ -138,7 +141,7 @@ function measured(check: Check<HttpTarget>, found: Found, failure: HttpFailure |
     ...(server ? { server: server.slice(0, 100) } : {}),
     ...(certificate ? { certificateEnd: certificate.validTo } : {}),
     bytesSent: Buffer.byteLength(check.target.body ?? ''),
-    evidence: evidenceOf(check.target, found, text || (received ? decodeText(received) : ''), judged.findings, options)
+    evidence: evidenceOf(check.target, found, text || (received ? decodeText(received) : ''), findings, options)
   }
 }
 

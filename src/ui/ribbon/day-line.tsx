@@ -37,19 +37,19 @@ export function DayLine({ day, blocks, first }: { day: { from: number; to: numbe
   const x = (at: number) => ((Math.max(day.from, Math.min(day.to, at)) - day.from) / (day.to - day.from)) * width
   const { placed, more } = lanesOf(blocks, now)
   const ticks = Array.from({ length: 25 }, (_, hour) => day.from + ((day.to - day.from) * hour) / 24)
-  const high = 18
+  const high = 13
   const lanes = Math.max(1, ...placed.map((block) => block.lane + 1))
   return (
     <nav aria-label="Today" style={{ borderBottom: '1px solid var(--line)', background: 'var(--card)' }}>
       <div ref={ref} style={{ margin: '0 24px', height: 33, position: 'relative', overflow: 'hidden' }}>
         <svg width={width} height={33} aria-hidden style={{ position: 'absolute', inset: 0 }}>
           {ticks.map((at, hour) => <line key={at} x1={x(at)} x2={x(at)} y1={hour % 3 === 0 ? 18 : 24} y2={28} stroke="var(--line)" />)}
-          {ticks.filter((_, hour) => hour % (width < 700 ? 6 : 3) === 0 && hour < 24).map((at) => Math.abs(x(at) - x(now)) > 50 && <text key={at} x={x(at) + 3} y={14} fontSize={11} fill="var(--muted)">{speakTime(at, zone)}</text>)}
+          {ticks.filter((_, hour) => hour % (width < 700 ? 6 : 3) === 0 && hour < 24).map((at) => Math.abs(x(at) - x(now)) > 50 && <text key={at} x={x(at) + 3} y={12} fontSize={11} fill="var(--muted)">{speakTime(at, zone)}</text>)}
           <line x1={0} x2={x(now)} y1={28} y2={28} stroke="var(--ink)" strokeWidth={1.5} />
           <line x1={x(now)} x2={width} y1={28} y2={28} stroke="var(--muted)" strokeDasharray="2 3" />
           <line x1={x(now)} x2={x(now)} y1={3} y2={30} stroke="var(--ink)" strokeWidth={1.5} />
-          <text x={x(now) > width - 60 ? x(now) - 5 : x(now) + 5} y={14} fontSize={11} fontWeight={700} textAnchor={x(now) > width - 60 ? 'end' : 'start'} fill="var(--ink)">{speakTime(now, zone)}</text>
-          {more > 0 && <text x={x(now) - 6} y={14} fontSize={11} textAnchor="end" fill="var(--muted)">+{more}</text>}
+          <text x={x(now) > width - 60 ? x(now) - 5 : x(now) + 5} y={12} fontSize={11} fontWeight={700} textAnchor={x(now) > width - 60 ? 'end' : 'start'} fill="var(--ink)">{speakTime(now, zone)}</text>
+          {more > 0 && <text x={x(now) - 6} y={12} fontSize={11} textAnchor="end" fill="var(--muted)">+{more}</text>}
         </svg>
         {placed.map((block) => {
           const left = x(block.from)

@@ -1,0 +1,68 @@
+import { readFileSync } from 'node:fs'
+import http from 'node:http'
+import type { AddressInfo } from 'node:net'
+import { join } from 'node:path'
+import { setTimeout as sleep } from 'node:timers/promises'
+import { chromium, type Browser, type BrowserContext, type Page } from 'playwright-core'
+
+export const home = process.env.HEMERON_TEST_HOME!
+export const access = JSON.parse(readFileSync(join(home, 'demo.json'), 'utf8')) as { url: string; mail: string; password: string; token: string }
+export const emptyUrl = process.env.HEMERON_TEST_EMPTY!
+
+export const launch = (): Promise<Browser> => chromium.launch({
+  executablePath: '/usr/bin/chromium',
+  args: ['--no-sandbox', '--disable-gpu', '--disable-quic', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync']
+})
+
+/** A page of someone who is signed in to the demo. */
+export async function signedIn(browser: Browser, options: Parameters<Browser['newContext']>[0] = {}): Promise<{ context: BrowserContext; page: Page }> {
+  const context = await browser.newContext({ baseURL: access.url, viewport: { width: 1280, height: 800 }, ...options })
+  const page = await context.newPage()
+  await page.goto('/sign-in')
+  await page.getByLabel('Mail address').fill(access.mail)
+  await page.locator('input[type=password]').fill(access.password)
+  await page.getByRole('button', { name: 'Sign in' }).click()
+  await page.waitForURL(`${access.url}/`)
+  return { context, page }
+}
+
+/** Asks the API with the demo's token. */
+export async function api(method: string, path: string, body?: unknown, headers: Record<string, string> = {}): Promise<{ status: number; body: Record<string, unknown>; headers: Headers }> {
+  const answer = await fetch(`${access.url}/api/v1${path}`, {
+    method, headers: { authorization: `Bearer ${access.token}`, ...(body === undefined ? {} : { 'content-type': 'application/json' }), ...headers }, ...(body === undefined ? {} : { body: JSON.stringify(body) })
+  })
+  const text = await answer.text()
+  return { status: answer.status, body: (text === '' ? {} : JSON.parse(text)) as never, headers: answer.headers }
+}
+
+/** A server of the operator's own, on this machine, that can be broken and mended. */
+export async function ownServer(): Promise<{ url: string; break: (how: number | 'mended') => void; requests: () => number; close: () => void }> {
+  let status: number | 'mended' = 'mended'
+  let requests = 0
+  const server = http.createServer((_request, response) => {
+    requests += 1
+    if (status === 'mended') response.setHeader('content-type', 'application/json').end('{"ship":"Fulmar","open":true,"queue":4}')
+    else response.writeHead(status).end('broken')
+  })
+  await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve))
+  return { url: `http://127.0.0.1:${(server.address() as AddressInfo).port}/`, break: (how) => { status = how }, requests: () => requests, close: () => server.close() }
+}
+
+/** Looks again until something is there, or fails after a time in words. */
+export async function until<Found>(what: string, look: () => Promise<Found | undefined | false>, within = 30_000): Promise<Found> {
+  const end = Date.now() + within
+  for (;;) {
+    const found = await look()
+    if (found) return found
+    if (Date.now() > end) throw new Error(`${what} did not happen within ${within / 1000} s`)
+    await sleep(150)
+  }
+}
+
+export interface Tray { messages: { key: string; by: string; to: string; subject: string; text: string; at: number }[]; count: number; repeats: number }
+
+/** What arrived at the demo's receivers. */
+export async function tray(): Promise<Tray> {
+  const ports = JSON.parse(readFileSync(join(home, 'demo/ports.json'), 'utf8')) as { world: number }
+  return (await (await fetch(`http://127.0.0.1:${ports.world}/tray?limit=5000`)).json()) as Tray
+}
