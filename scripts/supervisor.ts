@@ -1,7 +1,7 @@
 import { randomBytes } from 'node:crypto'
 import { spawn, type ChildProcess } from 'node:child_process'
 import { createWriteStream, existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
-import { join } from 'node:path'
+import { join, resolve } from 'node:path'
 import { setTimeout as sleep } from 'node:timers/promises'
 import { parseArgs } from 'node:util'
 import { openPool } from '../src/store/database'
@@ -28,7 +28,7 @@ export async function supervise(command: 'demo' | 'start', parameters: string[],
   const { values } = parseArgs({ args: parameters, options: { fresh: { type: 'boolean' }, port: { type: 'string' }, host: { type: 'string' }, home: { type: 'string' } } })
   const port = values.port === undefined ? undefined : Number(values.port)
   if (port !== undefined && !(Number.isInteger(port) && port > 0 && port < 65_536)) throw new Error('--port needs a number from 1 to 65535.')
-  const home = values.home ?? join(context.root, '.hemeron')
+  const home = resolve(values.home ?? join(context.root, '.hemeron'))
   const folder = join(home, command)
   if (values.fresh) rmSync(folder, { recursive: true, force: true })
   mkdirSync(folder, { recursive: true })

@@ -1,5 +1,5 @@
 import Link from 'next/link'
-import { Button } from '@mantine/core'
+import { LinkButton } from '@/ui/shell/link-button'
 import { todayConclusion, speakCounts } from '@/core/incidents/conclusion'
 import { speakPlaces } from '@/core/incidents/incident'
 import { speakDate, speakTime, speakDay } from '@/core/time/zoned'
@@ -48,7 +48,7 @@ export default async function Today() {
                     </td>
                     <td style={{ width: 120, whiteSpace: 'nowrap' }} className="strong"><Lasting since={incident.since} first={now} /></td>
                     <td style={{ width: 210 }} className="small">{incident.holderName ? <>{incident.holderName} holds it</> : <><span className="quiet">Next</span><br />nobody holds it; everyone was told at {speakTime(incident.openedAt, zone)}</>}</td>
-                    <td style={{ width: 110, textAlign: 'right' }}>{incident.holder === null ? <TakeButton id={incident.id} /> : <Button component={Link} href={`/incidents/${incident.id}`} variant="default">Open</Button>}</td>
+                    <td style={{ width: 110, textAlign: 'right' }}>{incident.holder === null ? <TakeButton id={incident.id} /> : <LinkButton href={`/incidents/${incident.id}`} quiet>Open</LinkButton>}</td>
                   </tr>
                 ))}
               </tbody></table>
@@ -109,7 +109,7 @@ function Empty() {
     <div className="card empty">
       <h2>Nothing is watched yet.</h2>
       <p className="quiet">Give Hemeron an address; it is tried at once, and you see the whole answer before anything is saved.</p>
-      <Button component={Link} href="/checks/new" size="sm">Watch the first address</Button>
+      <LinkButton href="/checks/new" large>Watch the first address</LinkButton>
     </div>
   )
 }

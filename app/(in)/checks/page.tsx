@@ -1,5 +1,3 @@
-import Link from 'next/link'
-import { Button } from '@mantine/core'
 import { speakDuration } from '@/core/definitions/duration'
 import type { KindDefinition } from '@/core/definitions/kind'
 import { kinds } from '@/kinds/definitions'
@@ -9,6 +7,7 @@ import { listServices } from '@/store/services'
 import { listStates } from '@/store/states'
 import { listSummaries } from '@/store/summaries'
 import { RefreshOn } from '@/ui/live/live'
+import { LinkButton } from '@/ui/shell/link-button'
 import { CheckTable, type CheckRow } from '@/ui/tables/check-table'
 
 export const metadata = { title: 'Checks' }
@@ -29,7 +28,7 @@ export default async function Checks() {
     }
   })
   const troubled = rows.filter((row) => row.state !== 'up' && row.state !== 'paused').length
-  if (rows.length === 0) return <div className="card empty"><h2>Nothing is watched yet.</h2><p className="quiet">The first check takes a minute.</p><Button component={Link} href="/checks/new" size="sm">New check</Button></div>
+  if (rows.length === 0) return <div className="card empty"><h2>Nothing is watched yet.</h2><p className="quiet">The first check takes a minute.</p><LinkButton href="/checks/new" large>New check</LinkButton></div>
   return (
     <>
       <RefreshOn topics={['state', 'definitions']} pause={2000} />

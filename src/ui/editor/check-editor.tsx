@@ -84,10 +84,10 @@ export function CheckEditor({ check: first, editing, locations, services, openPa
       setMore(true)
       return undefined
     }
-    const result = readPart(check, kinds, part, text)
+    const result = readPart({ ...check, name: check.name || 'New check' }, kinds, part, text)
     if ('expected' in result) return result.expected
-    const isFirstAddress = part === 'http.url' && !hasTarget
-    setCheck(isFirstAddress ? withFirstConditions(result.check, kind) : result.check)
+    const changed = part === 'name' ? result.check : { ...result.check, name: check.name }
+    setCheck(part === 'http.url' && !hasTarget ? withFirstConditions(changed, kind) : changed)
     return undefined
   }
   const addCondition = (written: Record<string, unknown>) => {

@@ -4,7 +4,7 @@ import { Modal, Table, useMantineColorScheme } from '@mantine/core'
 import { useHotkeys } from '@mantine/hooks'
 import { Spotlight, type SpotlightActionData } from '@mantine/spotlight'
 import { useRouter } from 'next/navigation'
-import { useState } from 'react'
+import { useEffect, useState } from 'react'
 
 export interface CommandTargets {
   checks: { key: string; name: string; service: string }[]
@@ -32,8 +32,17 @@ export function Commands({ checks, incidents, isDemo }: CommandTargets) {
   useHotkeys([
     ['g', () => { setGoing(true); setTimeout(() => setGoing(false), 1200) }],
     ['t', () => afterG('/')], ['c', () => afterG('/checks')], ['i', () => afterG('/incidents')], ['r', () => afterG('/routing')],
-    ['n', go('/checks/new')], ['shift+?', () => setHelp(true)], ['?', () => setHelp(true)]
+    ['n', go('/checks/new')]
   ])
+  useEffect(() => {
+    // which key makes a question mark differs between keyboards, so the character counts and not the key
+    const onKey = (event: KeyboardEvent) => {
+      const typing = event.target instanceof HTMLElement && (event.target.isContentEditable || ['INPUT', 'TEXTAREA', 'SELECT'].includes(event.target.tagName))
+      if (event.key === '?' && !typing && !event.ctrlKey && !event.metaKey) setHelp(true)
+    }
+    document.addEventListener('keydown', onKey)
+    return () => document.removeEventListener('keydown', onKey)
+  }, [])
   const action = (id: string, label: string, description: string, onClick: () => void): SpotlightActionData => ({ id, label, description, onClick })
   const actions = [
     ...incidents.map((incident) => action(`incident-${incident.id}`, incident.name, 'open incident', go(`/incidents/${incident.id}`))),
