@@ -50,3 +50,9 @@ export async function settleRuns(on: Queryable, answered: { check: number; locat
     await change(on, 'INSERT IGNORE INTO run_request (check_id, location_id, at, occasion) VALUES ?', [wanted.map((each) => [each.check, each.location, each.at, 1])])
   }
 }
+
+/** How many batches wait, and how long the oldest has waited, in milliseconds. */
+export async function waitingArrivals(on: Queryable, now: Instant): Promise<{ count: number; oldest: number }> {
+  const found = await row<{ count: number; oldest: number | null }>(on, 'SELECT COUNT(*) AS count, MIN(at) AS oldest FROM arrival')
+  return { count: found!.count, oldest: found!.oldest === null ? 0 : now - found!.oldest }
+}

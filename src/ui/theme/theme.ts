@@ -18,7 +18,7 @@ export const theme = createTheme({
   fontSizes: { xs: '12px', sm: '13px', md: '14px', lg: '16px', xl: '21px' },
   defaultRadius: 6,
   components: {
-    Button: Button.extend({ defaultProps: { size: 'xs', radius: 6 }, styles: { root: { fontSize: 13, height: 30, fontWeight: 600 } } }),
+    Button: Button.extend({ defaultProps: { size: 'xs', radius: 6, variant: 'filled' }, styles: { root: { fontSize: 13, height: 30, fontWeight: 600 } } }),
     Badge: Badge.extend({ defaultProps: { variant: 'default', radius: 4 }, styles: { root: { textTransform: 'none', fontWeight: 400 } } }),
     Popover: Popover.extend({ defaultProps: { shadow: 'md', radius: 8 } }),
     Tooltip: Tooltip.extend({ defaultProps: { openDelay: 300 } }),

@@ -1,0 +1,34 @@
+import { mkdirSync, rmSync } from 'node:fs'
+import { join } from 'node:path'
+import { benchEngine } from './bench/engine-bench'
+import { benchProbe } from './bench/probe-bench'
+import { benchViews } from './bench/view-bench'
+import { startDatabase } from './mariadb'
+import { migrate } from '../src/store/migrate'
+
+export interface Measured { what: string; budget: string; measured: string; met: boolean }
+
+/** Measures the budgets in one run on one machine and prints them as a table. */
+export async function bench(_parameters: string[], { say, root }: { say: (text: string) => void; root: string }): Promise<void> {
+  const folder = join(root, '.hemeron', 'bench')
+  rmSync(folder, { recursive: true, force: true })
+  mkdirSync(folder, { recursive: true })
+  const rows: Measured[] = []
+  say('probe')
+  rows.push(...(await benchProbe()))
+  const database = await startDatabase(join(folder, 'database'), 4906, 'bench')
+  try {
+    await migrate(database.url, join(root, 'src/store/migrations'))
+    say('engine')
+    rows.push(...(await benchEngine(database.url, root)))
+    say('views')
+    rows.push(...(await benchViews(database.url, root)))
+  } finally {
+    database.child.kill('SIGTERM')
+  }
+  const width = (key: keyof Measured) => Math.max(...rows.map((row) => String(row[key]).length), key.length)
+  const line = (row: Record<keyof Measured, string>) => `| ${row.what.padEnd(width('what'))} | ${row.budget.padEnd(width('budget'))} | ${row.measured.padEnd(width('measured'))} | ${row.met.padEnd(4)} |`
+  console.log(`\n${line({ what: 'what', budget: 'budget', measured: 'measured', met: 'met' })}`)
+  for (const row of rows) console.log(line({ ...row, met: row.met ? 'yes' : 'NO' }))
+  process.exit(0)
+}
