@@ -1,6 +1,6 @@
 import { database } from '@/store/database'
 import { countOpenIncidents, listIncidents } from '@/store/incidents'
-import { listChecks } from '@/store/checks'
+import { allChecks } from '../server/definitions'
 import { listServices } from '@/store/services'
 import { dayStart, dayStartFrom } from '@/core/time/zoned'
 import { DayLine } from '@/ui/ribbon/day-line'
@@ -16,7 +16,7 @@ export default async function Layout({ children }: { children: React.ReactNode }
   const now = Date.now()
   const day = { from: dayStart(now, zone), to: dayStartFrom(now, 1, zone) }
   const [incidents, open, checks, services] = await Promise.all([
-    listIncidents(database(), { from: day.from, to: day.to, limit: 200 }), countOpenIncidents(database()), listChecks(database()), listServices(database())
+    listIncidents(database(), { from: day.from, to: day.to, limit: 200 }), countOpenIncidents(database()), allChecks(), listServices(database())
   ])
   const serviceNames = new Map(services.map((service) => [service.key, `${service.name}, ${service.stage}`]))
   return (

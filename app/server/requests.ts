@@ -2,9 +2,11 @@ import { gunzip } from 'node:zlib'
 import { promisify } from 'node:util'
 import { ERRORS, HemeronError, problemSentence } from '@/core/problems'
 import { database, isDatabaseGone } from '@/store/database'
-import { personOfToken, SCOPES, type Person, type Scope } from '@/store/people'
+import { personOfToken, requireRole, SCOPES, type Person, type Role, type Scope } from '@/store/people'
 import { probeByToken, type Probe } from '@/store/probes'
 
+/** The role a person needs, today, for what a token of theirs may do. */
+const ROLE_FOR: Record<Scope, Role> = { read: 'viewer', respond: 'responder', write: 'editor' }
 const BODY_MOST = 20_000_000
 
 /** An error as a problem document (RFC 9457). What is not one of ours is said without its inside. */
@@ -43,6 +45,7 @@ export async function requireToken(request: Request, scope: Scope): Promise<Pers
   const found = token ? await personOfToken(database(), token, Date.now()) : undefined
   if (!found) throw new HemeronError('not-signed-in', 'Send a token made in the settings as “Authorization: Bearer …”.')
   if (SCOPES.indexOf(found.scope) < SCOPES.indexOf(scope)) throw new HemeronError('not-allowed', `This needs a token with the scope ${scope}; this one has ${found.scope}.`)
+  requireRole(found.person, ROLE_FOR[scope])
   return found.person
 }
 

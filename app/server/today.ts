@@ -1,9 +1,8 @@
 import { blocksOf, type Block } from '@/core/ribbons/ribbon'
-import { dailyPattern, speakPattern } from '@/core/patterns/daily-pattern'
-import { dayStart, dayStartFrom } from '@/core/time/zoned'
 import type { CheckState } from '@/core/states/check-state'
 import { DAY, HOUR, MINUTE } from '@/core/units'
-import { listChecks, type StoredCheck } from '@/store/checks'
+import type { StoredCheck } from '@/store/checks'
+import { allChecks } from './definitions'
 import { database } from '@/store/database'
 import { listIncidents } from '@/store/incidents'
 import { listLocations, locationsOf } from '@/store/locations'
@@ -26,7 +25,7 @@ export async function today(now: number) {
   const { zone } = await settings()
   const range = { from: now - DAY, to: now }
   const [checks, services, states, open, locations, summaries, ends, people] = await Promise.all([
-    listChecks(database()), listServices(database()), listStates(database()), listIncidents(database(), { open: true, limit: 200 }), listLocations(database()),
+    allChecks(), listServices(database()), listStates(database()), listIncidents(database(), { open: true, limit: 200 }), listLocations(database()),
     listSummaries(database(), 'service'), certificateEnds(database()), listPeople(database())
   ])
   const stretches = await listStretches(database(), checks.map((check) => check.id), range)
@@ -49,7 +48,7 @@ export async function today(now: number) {
   return {
     zone, checks, open, counts, locations, lines, newest, people,
     loose: checks.filter((check) => check.serviceId === null), states,
-    coming: comingUp(checks, ends, now), look: await worthALook(checks, states, zone, now)
+    coming: comingUp(checks, ends, now), look: await worthALook(checks, states, now)
   }
 }
 
@@ -67,20 +66,19 @@ function comingUp(checks: StoredCheck[], ends: Map<number, number>, now: number)
 }
 
 /** Checks that nobody has to be woken for, but somebody should look at: warnings, daily patterns, flapping. */
-async function worthALook(checks: StoredCheck[], states: Awaited<ReturnType<typeof listStates>>, zone: string, now: number) {
-  const range = { from: dayStartFrom(now, -13, zone), to: dayStart(now, zone) + DAY }
+async function worthALook(checks: StoredCheck[], states: Awaited<ReturnType<typeof listStates>>, now: number) {
   const incidents = await listIncidents(database(), { from: now - 7 * DAY, limit: 1000 })
-  const stretches = await listStretches(database(), checks.map((check) => check.id), range)
+  const summaries = await listSummaries(database(), 'check')
   const notes: { key: string; name: string; note: string; rank: number }[] = []
   for (const check of checks) {
     const state = states.get(check.id)
     const own = incidents.filter((incident) => incident.check === check.id)
     const untouched = own.filter((incident) => incident.holder === null && incident.closedAt !== null).length
-    const pattern = dailyPattern(stretches.filter((stretch) => stretch.check === check.id), range, zone)
+    const pattern = summaries.get(check.id)?.pattern
     const { key, name } = check.check
     if (state?.state === 'warning') notes.push({ key, name, note: state.sentence?.split(';')[0] ?? 'warning', rank: 3 })
     else if (untouched >= 5) notes.push({ key, name, note: `${own.length} incidents this week, nobody acted on ${untouched}`, rank: 2 + untouched / 100 })
-    else if (pattern) notes.push({ key, name, note: speakPattern(pattern), rank: 1 + pattern.days / 100 })
+    else if (pattern) notes.push({ key, name, note: pattern, rank: 1 })
   }
   return notes.sort((a, b) => b.rank - a.rank).slice(0, 5)
 }

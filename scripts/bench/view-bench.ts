@@ -63,6 +63,7 @@ export async function benchViews(url: string, root: string): Promise<Measured[]>
   const once = new Map<string, number>()
   for (const view of VIEWS) once.set(view, await p95Of(view, cookie))
   await makePast(pool, 35, 70)
+  await sleep(10_000)
   const twice = new Map<string, number>()
   for (const view of VIEWS) twice.set(view, await p95Of(view, cookie))
   const memory = memoryOf(web)

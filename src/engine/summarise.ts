@@ -1,12 +1,13 @@
 import type { Pool } from '../store/database'
 import { addAvailability, availability, budgetLeft, type Availability } from '../core/availability/availability'
 import { emptySketch, mergeEncoded, percentile, type Sketch } from '../core/sketches/sketch'
-import { dayStart, hourOfWeek } from '../core/time/zoned'
+import { dailyPattern, speakPattern, type DailyPattern } from '../core/patterns/daily-pattern'
+import { dayStart, dayStartFrom, hourOfWeek } from '../core/time/zoned'
 import { median, usualByHour, type Usual } from '../core/usual/usual'
 import { DAY, HOUR, type Instant } from '../core/units'
 import type { StoredCheck } from '../store/checks'
 import { readSketches } from '../store/rollups'
-import { stateSpans } from '../store/states'
+import { listStretches, stateSpans } from '../store/states'
 import { storeSummary } from '../store/summaries'
 import type { Definitions } from './definitions'
 
@@ -24,8 +25,9 @@ export async function summarise(pool: Pool, definitions: Definitions, now: Insta
   for (const stored of definitions.checks.values()) {
     const found = await factsOf(pool, definitions, stored, now)
     facts.set(stored.id, found)
+    const pattern = await patternOf(pool, stored.id, definitions.settings.zone, now)
     await storeSummary(pool, 'check', stored.id, {
-      available: found.available, ...times([found], definitions.settings.zone, now), usualByHour: found.usual.map((usual) => usual ?? null)
+      ...(pattern ? { pattern: speakPattern(pattern) } : {}), available: found.available, ...times([found], definitions.settings.zone, now), usualByHour: found.usual.map((usual) => usual ?? null)
     }, now)
   }
   for (const service of definitions.services.values()) {
@@ -53,6 +55,12 @@ async function factsOf(pool: Pool, definitions: Definitions, stored: StoredCheck
     values.push({ at: window.at, value: percentile(sketch, 0.95)! / 1000 })
   }
   return { available: availability(spans.get(stored.id) ?? [], { from: now - over, to: now }), today, usual: usualByHour(values, zone) }
+}
+
+/** Trouble of the last two weeks that comes back at the same time of day. */
+async function patternOf(pool: Pool, check: number, zone: string, now: Instant): Promise<DailyPattern | undefined> {
+  const range = { from: dayStartFrom(now, -13, zone), to: dayStartFrom(now, 1, zone) }
+  return dailyPattern(await listStretches(pool, [check], range), range, zone)
 }
 
 /** Today's 95th percentile and the usual one for the hours of today that have passed. */

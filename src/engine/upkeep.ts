@@ -6,6 +6,8 @@ import { DAY, type Instant } from '../core/units'
 import { transaction, type Queryable } from '../store/database'
 import { dropOldEvents, note } from '../store/live'
 import { keepPartitions } from '../store/migrate'
+import { dropOldDeliveries } from '../store/deliveries'
+import { dropEndedSessions } from '../store/people'
 import { dropOldOrders } from '../store/probes'
 import { dropOldRollups, dueWindows, rollUp } from '../store/rollups'
 import { keptFor } from '../store/settings'
@@ -65,6 +67,8 @@ export async function tidy(pool: Pool, definitions: Definitions, now: Instant): 
   await keepPartitions(pool, now, { observation: keptFor(keep.observation), evidence: keptFor(keep.evidence) })
   await dropOldOrders(pool, now)
   await dropOldEvents(pool, now - 10 * 60_000)
+  await dropOldDeliveries(pool, now - keep.delivery * DAY)
+  await dropEndedSessions(pool, now)
   await dropOldRollups(pool, '5m', now - keep.rollup5m * DAY)
   await dropOldRollups(pool, '1h', now - keep.rollup1h * DAY)
   await dropOldRollups(pool, '1d', now - keep.rollup1d * DAY)

@@ -103,3 +103,8 @@ export async function listDeliveries(on: Queryable, filter: { incident?: number;
     FROM delivery d JOIN channel c ON c.id = d.channel_id LEFT JOIN person p ON p.id = d.person_id
     ${filter.incident === undefined ? '' : 'WHERE d.incident_id = ?'} ORDER BY d.id DESC LIMIT ?`, [...(filter.incident === undefined ? [] : [filter.incident]), filter.limit])
 }
+
+/** Drops messages older than their retention. */
+export async function dropOldDeliveries(on: Queryable, before: Instant): Promise<void> {
+  await change(on, 'DELETE FROM delivery WHERE created_at < ? LIMIT 20000', [before])
+}

@@ -85,6 +85,11 @@ export async function closeSession(on: Queryable, token: string): Promise<void> 
   await change(on, 'DELETE FROM session WHERE token_hash = ?', [hashToken(token)])
 }
 
+/** Drops sessions that have ended. */
+export async function dropEndedSessions(on: Queryable, now: Instant): Promise<void> {
+  await change(on, 'DELETE FROM session WHERE expires_at < ?', [now])
+}
+
 /** Changes a password after checking the old one; every other session of the person ends. */
 export async function changePassword(on: Queryable, person: number, before: string, after: string, keepToken: string): Promise<void> {
   if (after.length < 10 || after.length > 200) throw new HemeronError('bad-document', undefined, [{ path: 'password', found: `${after.length} characters`, expected: '10 to 200 characters' }])

@@ -12,6 +12,8 @@ export interface Summary {
   /** The 95th percentile of today's totals, in milliseconds, and what is usual for these hours. */
   p95?: number
   usual?: number
+  /** For a check: trouble that comes back at the same time of day, in words. */
+  pattern?: string
   /** For a check: what is usual at every hour of the week, null where that cannot be said yet. */
   usualByHour?: (Usual | null)[]
 }

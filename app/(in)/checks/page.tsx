@@ -1,7 +1,7 @@
 import { speakDuration } from '@/core/definitions/duration'
 import type { KindDefinition } from '@/core/definitions/kind'
 import { kinds } from '@/kinds/definitions'
-import { listChecks } from '@/store/checks'
+import { allChecks } from '../../server/definitions'
 import { database } from '@/store/database'
 import { listServices } from '@/store/services'
 import { listStates } from '@/store/states'
@@ -14,7 +14,7 @@ export const metadata = { title: 'Checks' }
 
 export default async function Checks() {
   const now = Date.now()
-  const [checks, services, states, summaries] = await Promise.all([listChecks(database()), listServices(database()), listStates(database()), listSummaries(database(), 'check')])
+  const [checks, services, states, summaries] = await Promise.all([allChecks(), listServices(database()), listStates(database()), listSummaries(database(), 'check')])
   const names = new Map(services.map((service) => [service.key, service.stage === 'production' ? service.name : `${service.name}, ${service.stage}`]))
   const rows = checks.map((stored): CheckRow => {
     const state = states.get(stored.id)

@@ -57,16 +57,24 @@ export function RefreshOn({ topics, subject, pause = 1000 }: { topics: string[];
   useEffect(() => {
     let timer: ReturnType<typeof setTimeout> | undefined
     let last = 0
+    let missed = false
+    const onVisible = () => {
+      if (document.visibilityState === 'visible' && missed) router.refresh()
+      missed = false
+    }
+    document.addEventListener('visibilitychange', onVisible)
     const leave = join((events) => {
       if (!events.some((event) => wanted.split(',').includes(event.topic) && (subject === undefined || event.subject === subject))) return
       timer ??= setTimeout(() => {
         timer = undefined
         last = Date.now()
         if (document.visibilityState === 'visible') router.refresh()
+        else missed = true
       }, Math.max(50, last + pause - Date.now()))
     })
     return () => {
       clearTimeout(timer)
+      document.removeEventListener('visibilitychange', onVisible)
       leave()
     }
   }, [join, router, wanted, subject, pause])

@@ -5,7 +5,7 @@ import { useHotkeys, useClipboard } from '@mantine/hooks'
 import { createColumnHelper, flexRender, getCoreRowModel, getFilteredRowModel, getSortedRowModel, useReactTable, type SortingState } from '@tanstack/react-table'
 import Link from 'next/link'
 import { usePathname, useRouter, useSearchParams } from 'next/navigation'
-import { useMemo, useRef } from 'react'
+import { useEffect, useMemo, useRef, useState } from 'react'
 import { speakMilliseconds } from '@/core/definitions/duration'
 import { STATE_NAMES, STATES, type CheckState } from '@/core/states/check-state'
 import { speakAvailability } from '@/core/availability/availability'
@@ -31,6 +31,8 @@ export interface CheckRow {
 }
 
 const ORDER: CheckState[] = ['down', 'slow', 'suspect', 'warning', 'nodata', 'planned', 'paused', 'up']
+/** Rows in the first answer of the server; the rest follow at once in the browser. */
+const FIRST_ROWS = 60
 const column = createColumnHelper<CheckRow>()
 
 /** All checks, to filter, sort and copy. The filter and the order stand in the address. */
@@ -74,6 +76,8 @@ export function CheckTable({ rows, now, services }: { rows: CheckRow[]; now: num
     globalFilterFn: (row, _column, wanted: string) => `${row.original.name} ${row.original.address} ${row.original.service} ${row.original.tags.join(' ')} ${row.original.key}`.toLowerCase().includes(wanted.toLowerCase())
   })
   const visible = table.getRowModel().rows
+  const [whole, setWhole] = useState(false)
+  useEffect(() => setWhole(true), [])
   const csv = () => clipboard.copy([['state', 'key', 'name', 'address', 'service', 'every', 'available', 'p95_ms'].join(','), ...visible.map(({ original }) =>
     [original.state, original.key, original.name, original.address, original.service, original.every, original.available ?? '', original.p95 ?? ''].map((value) => `"${String(value).replaceAll('"', '""')}"`).join(','))].join('\n'))
   return (
@@ -99,7 +103,7 @@ export function CheckTable({ rows, now, services }: { rows: CheckRow[]; now: num
             ))}
           </thead>
           <tbody>
-            {visible.map((row) => (
+            {(whole ? visible : visible.slice(0, FIRST_ROWS)).map((row) => (
               <tr key={row.original.key} className="opens" onDoubleClick={() => router.push(`/checks/${row.original.key}`)}>
                 {row.getVisibleCells().map((cell) => <td key={cell.id} className={cell.column.columnDef.meta ? 'number' : undefined}>{flexRender(cell.column.columnDef.cell, cell.getContext())}</td>)}
               </tr>
