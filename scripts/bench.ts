@@ -2,11 +2,11 @@ import { mkdirSync, rmSync } from 'node:fs'
 import { join } from 'node:path'
 import { benchEngine } from './bench/engine-bench'
 import { benchProbe } from './bench/probe-bench'
+import type { Measured } from './bench/measured'
 import { benchViews } from './bench/view-bench'
 import { startDatabase } from './mariadb'
 import { migrate } from '../src/store/migrate'
 
-export interface Measured { what: string; budget: string; measured: string; met: boolean }
 
 /** Measures the budgets in one run on one machine and prints them as a table. */
 export async function bench(_parameters: string[], { say, root }: { say: (text: string) => void; root: string }): Promise<void> {

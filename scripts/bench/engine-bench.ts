@@ -15,7 +15,7 @@ import { addLocation, listLocations } from '../../src/store/locations'
 import { keepPartitions } from '../../src/store/migrate'
 import { acceptObservations } from '../../src/store/probes'
 import { PLACES } from '../../standins/world/places'
-import type { Measured } from '../bench'
+import type { Measured } from './measured'
 
 const CHECKS = 500
 const RATE = 4000

@@ -13,7 +13,7 @@ import type { HttpTarget } from '../../src/kinds/http/target'
 import { realLink } from '../../src/probe/links/real-link'
 import { Scheduler } from '../../src/probe/scheduler'
 import { median } from '../../src/core/usual/usual'
-import type { Measured } from '../bench'
+import type { Measured } from './measured'
 
 const AT_ONCE = 24
 const RUNS = 4000

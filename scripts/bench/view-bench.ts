@@ -10,7 +10,7 @@ import { listChecks } from '../../src/store/checks'
 import { addPerson, openSession } from '../../src/store/people'
 import { openStretches, storeChanges } from '../../src/store/states'
 import type { CheckState } from '../../src/core/states/check-state'
-import type { Measured } from '../bench'
+import type { Measured } from './measured'
 import { memoryOf, startEngine } from './engine-bench'
 
 const PORT = 4900
