@@ -7,7 +7,7 @@ import { chromium } from 'playwright-core'
 const [folder = 'docs/screenshots', ...wanted] = process.argv.slice(2)
 const { url, mail, password } = JSON.parse(readFileSync('.hemeron/demo.json', 'utf8'))
 const pages = wanted.length > 0 ? wanted.map((each) => each.split(/=(.*)/).slice(0, 2)) : [
-  ['today', '/'], ['checks', '/checks'], ['check', '/checks/sailings-api'], ['new-check', '/checks/new'], ['incidents', '/incidents'], ['routing', '/routing'],
+  ['today', '/'], ['checks', '/checks'], ['check', '/checks/sailings-api'], ['new-check', '/checks/new?copy=tide-station'], ['incident', '/incidents/newest'], ['incidents', '/incidents'], ['routing', '/routing'],
   ['settings', '/settings'], ['drills', '/drills'], ['today-night', '/'], ['incidents-phone', '/incidents']
 ]
 mkdirSync(folder, { recursive: true })
@@ -28,8 +28,11 @@ for (const [name, path] of pages) {
   const page = await context.newPage()
   page.on('console', (message) => { if (message.type() === 'error') console.error(name, message.text()) })
   page.on('pageerror', (error) => console.error(name, error.message))
-  await page.goto(path)
-  await page.waitForTimeout(1500)
+  if (path.endsWith('/newest')) {
+    await page.goto('/incidents')
+    await page.locator('main a[href^="/incidents/"]').first().click()
+  } else await page.goto(path)
+  await page.waitForTimeout(name === 'new-check' ? 3500 : 1500)
   await page.screenshot({ path: join(folder, `${name}.png`) })
   await context.close()
 }

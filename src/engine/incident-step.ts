@@ -24,7 +24,7 @@ export async function stepIncident(on: Queryable, definitions: Definitions, stor
   if (!open) return undefined
   const still = turn.judgement.failing
   const title = turn.to === 'paused' ? 'The check was paused' : turn.to === 'nodata' ? 'No more data' : 'Up again'
-  await endIncident(on, open.id, turn.lastFail ?? null, turn.since, now)
+  await endIncident(on, open.id, open.trouble === 'down' ? turn.lastFail ?? null : null, turn.since, now)
   await addEvent(on, open.id, { at: now, kind: 'over', title, ...(still > 0 ? { detail: `still failing at ${still} of ${turn.judgement.locations} locations, fewer than the rule needs` } : {}) })
   await tell(on, definitions, stored, await requireIncident(on, open.id), 'over', memories, now)
   return open.id

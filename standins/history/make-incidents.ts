@@ -38,7 +38,7 @@ export async function makeIncidents(pool: Pool, all: { check: number; turns: Tur
       await addEvent(pool, id, { at: taken, kind: 'taken', person: holder.id, title: `${holder.name} took it` })
     }
     if (end) {
-      await endIncident(pool, id, end.lastFail ?? null, end.since, end.at + SECOND)
+      await endIncident(pool, id, trouble === 'down' ? end.lastFail ?? null : null, end.since, end.at + SECOND)
       await addEvent(pool, id, { at: end.at, kind: 'over', title: 'Up again', detail: `after ${speakLength(end.since - turn.since)}` })
     }
   }

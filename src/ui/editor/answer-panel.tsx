@@ -34,7 +34,7 @@ export function AnswerPanel({ attempt, again, addCondition, conditions }: {
   if (!attempt) return <div className="card empty quiet">Type an address, and it is tried at once from the chosen locations.</div>
   const answered = [...attempt.answers.values()].sort((a, b) => RANK[a.verdict] - RANK[b.verdict] || attempt.locations.findIndex((each) => each.id === a.location) - attempt.locations.findIndex((each) => each.id === b.location))
   const place = (id: number) => attempt.locations.find((each) => each.id === id)?.place ?? ''
-  const folded = foldPassing(answered)
+  const folded = fold(answered)
   const shown = attempt.answers.get(chosen ?? -1) ?? answered.find((each) => each.verdict === 'fail') ?? answered[0]
   return (
     <>
@@ -57,10 +57,11 @@ export function AnswerPanel({ attempt, again, addCondition, conditions }: {
                 <td className="number"><span className={each.verdict === 'slow' ? 'slow-text strong' : undefined}>{each.verdict === 'fail' && each.status === undefined ? '—' : speakMilliseconds(each.total)}</span></td>
               </tr>
             ))}
-            {folded.rest.length > 0 && (
-              <tr><td><StateMark state="up" /></td><td className="strong">{folded.rest.length} more</td><td className="code">{[...new Set(folded.rest.map((each) => each.status))].join(', ')}</td>
-                <td className="number" style={{ whiteSpace: 'nowrap' }}>{Math.round(Math.min(...folded.rest.map((each) => each.total)))} to {speakMilliseconds(Math.max(...folded.rest.map((each) => each.total)))}</td></tr>
-            )}
+            {folded.groups.map((group) => (
+              <tr key={group[0]!.location}><td><StateMark state={MARKS[group[0]!.verdict]} title={group[0]!.verdict} /></td><td className="strong">{group.length} more</td>
+                <td className="quiet">{group[0]!.verdict === 'pass' ? <span className="code">{group[0]!.status}</span> : 'the same'}</td>
+                <td className="number" style={{ whiteSpace: 'nowrap' }}>{Math.round(Math.min(...group.map((each) => each.total)))} to {speakMilliseconds(Math.max(...group.map((each) => each.total)))}</td></tr>
+            ))}
           </tbody></table>
         </div>
       )}
@@ -69,11 +70,21 @@ export function AnswerPanel({ attempt, again, addCondition, conditions }: {
   )
 }
 
-/** Failures and oddities are always shown; of those that pass the same way, four, and the rest as one line. */
-function foldPassing(answered: Observation[]): { shown: Observation[]; rest: Observation[] } {
-  const passing = answered.filter((each) => each.verdict === 'pass')
-  const others = answered.filter((each) => each.verdict !== 'pass')
-  return passing.length <= 6 ? { shown: [...others, ...passing], rest: [] } : { shown: [...others, ...passing.slice(0, 4)], rest: passing.slice(4) }
+/** Locations that answer alike are one line once they are many; what differs is always shown. */
+function fold(answered: Observation[]): { shown: Observation[]; groups: Observation[][] } {
+  const alike = new Map<string, Observation[]>()
+  for (const each of answered) {
+    const key = `${each.verdict}/${each.sentence ?? each.status}`
+    alike.set(key, [...(alike.get(key) ?? []), each])
+  }
+  const shown: Observation[] = []
+  const groups: Observation[][] = []
+  for (const group of alike.values()) {
+    const first = group.length <= 6 ? group.length : group[0]!.verdict === 'pass' ? 4 : 2
+    shown.push(...group.slice(0, first))
+    if (group.length > first) groups.push(group.slice(first))
+  }
+  return { shown, groups }
 }
 
 function WholeAnswer({ observation, place, addCondition, conditions }: { observation: Observation; place: string; addCondition: (written: Record<string, unknown>) => void; conditions: { json: string; number: number }[] }) {

@@ -183,7 +183,7 @@ export function CheckEditor({ check: first, editing, locations, services, openPa
             <div className={classes.line}>If it happens, <b>everyone</b> hears, by every channel they have.</div>
           </div>
         )}
-        <div className={begins && begins.state !== 'up' ? 'notice trouble' : 'notice'} style={{ marginTop: 12 }} role="status">
+        <div className={begins?.state === 'suspect' || begins?.state === 'down' ? 'notice trouble' : 'notice'} style={{ marginTop: 12 }} role="status">
           {begins ? <><b>It would start as {begins.name}</b>{begins.why && `: ${begins.why}`} </> : <b>Nothing was tried yet. </b>}
           {hasTarget && <span className="quiet">{requestsAnHour(check.every, places, kind.requests(check.target))} requests an hour reach the target.</span>}
         </div>
