@@ -149,6 +149,7 @@ describe('every main view', () => {
     await page.getByPlaceholder('Find or do anything').fill('Tide station')
     await page.keyboard.press('Enter')
     await page.waitForURL('**/checks/tide-station')
+    await page.getByPlaceholder('Find or do anything').waitFor({ state: 'hidden' })
     await page.keyboard.press('?')
     await page.getByRole('dialog', { name: 'Keys' }).waitFor()
     await page.keyboard.press('Escape')
