@@ -73,10 +73,35 @@ describe('the API', () => {
     expect((await api('GET', '/incidents/99999999')).status).toBe(404)
   })
 
+  it('pauses and mutes a check, and shows both', async () => {
+    const server = await ownServer()
+    await api('POST', '/checks', definition('api-quiet', server.url))
+    expect((await api('PUT', '/checks/api-quiet/pause')).status).toBe(204)
+    await until('paused', async () => ((await api('GET', '/checks/api-quiet')).body.state as { state: string }).state === 'paused')
+    expect((await api('POST', '/checks/api-quiet/run')).status).toBe(409)
+    expect((await api('DELETE', '/checks/api-quiet/pause')).status).toBe(204)
+    expect((await api('PUT', '/checks/api-quiet/mute')).status).toBe(204)
+    expect((await api('GET', '/checks/api-quiet')).body).toMatchObject({ paused: false, muted: true })
+    await until('up again', async () => ((await api('GET', '/checks/api-quiet')).body.state as { state: string }).state === 'up')
+    await api('DELETE', '/checks/api-quiet')
+    server.close()
+  })
+
+  it('adds a service once, and acts on an incident', async () => {
+    const service = { service: 'api-service', name: 'API service', stage: 'preview', objective: { available: '99.5%', over: '30d' } }
+    expect(await api('POST', '/services', service)).toMatchObject({ status: 201, body: { definition: service } })
+    expect((await api('POST', '/services', service)).status).toBe(409)
+    expect((await api('POST', '/services', { ...service, objective: { available: 'always' } })).status).toBe(422)
+    const [incident] = (await api('GET', '/incidents?limit=1')).body.incidents as { id: number }[]
+    expect((await api('POST', `/incidents/${incident!.id}/notes`, { text: 'seen by a script' })).body.events).toContainEqual(expect.objectContaining({ kind: 'note', detail: 'seen by a script' }))
+    expect((await api('POST', `/incidents/${incident!.id}/notes`, { text: '' })).status).toBe(422)
+    expect((await api('POST', `/incidents/${incident!.id}/take`)).status).toBe(409)
+  })
+
   it('has the demo world: checks, services, locations, and a past that agrees with itself', async () => {
     const checks = (await api('GET', '/checks')).body.checks as object[]
     expect(checks.length).toBeGreaterThanOrEqual(20)
-    expect((await api('GET', '/services')).body.services).toHaveLength(7)
+    expect(((await api('GET', '/services')).body.services as object[]).length).toBeGreaterThanOrEqual(7)
     expect((await api('GET', '/locations')).body.locations).toHaveLength(12)
     const incidents = (await api('GET', '/incidents?limit=1000')).body.incidents as { check: string; trouble: string; since: string; endedAt: string }[]
     const freight = incidents.filter((each) => each.check === 'freight-home' && each.trouble === 'down')
