@@ -2,12 +2,10 @@
 
 import { revalidatePath } from 'next/cache'
 import type { CheckDocument } from '@/core/definitions/check'
-import { readCheck } from '@/core/definitions/read-check'
 import { freeKey, keyFromName } from '@/core/definitions/key'
 import { HemeronError } from '@/core/problems'
 import type { Observation } from '@/core/observation'
-import { kinds } from '@/kinds/definitions'
-import { addCheck, askForRuns, checkByKey, listChecks, removeCheck, replaceCheck, requireCheck, setMuted, setPaused, acceptCheck } from '@/store/checks'
+import { addCheck, askForRuns, listChecks, removeCheck, replaceCheck, requireCheck, setMuted, setPaused, acceptCheck } from '@/store/checks'
 import { database } from '@/store/database'
 import { listLocations, locationsOf } from '@/store/locations'
 import { askForTry, tryResults } from '@/store/probes'
@@ -46,24 +44,23 @@ export async function runNow(key: string): Promise<Result<number>> {
 }
 
 export async function pause(key: string, on: boolean): Promise<Result<undefined>> {
-  return attempt(async () => {
-    const person = await signedInAs('editor')
-    await setPaused(database(), key, on, person.id, Date.now())
-    revalidatePath('/', 'layout')
-    return undefined
-  })
+  return turn(setPaused, key, on)
 }
 
 export async function mute(key: string, on: boolean): Promise<Result<undefined>> {
+  return turn(setMuted, key, on)
+}
+
+async function turn(set: typeof setPaused, key: string, on: boolean): Promise<Result<undefined>> {
   return attempt(async () => {
     const person = await signedInAs('editor')
-    await setMuted(database(), key, on, person.id, Date.now())
+    await set(database(), key, on, person.id, Date.now())
     revalidatePath('/', 'layout')
     return undefined
   })
 }
 
-/** Removes a check; `restore` brings the same definition back as a new check. */
+/** Removes a check. Its definition can be started again as a new one. */
 export async function remove(key: string): Promise<Result<undefined>> {
   return attempt(async () => {
     const person = await signedInAs('editor')
@@ -90,23 +87,5 @@ export async function readTry(id: string): Promise<Result<{ location: number; ob
   return attempt(async () => {
     await signedInAs('responder')
     return tryResults(database(), id)
-  })
-}
-
-/** Whether a document would be accepted, for the file view. */
-export async function inspect(document: unknown): Promise<Result<undefined>> {
-  return attempt(async () => {
-    await signedInAs('viewer')
-    const read = readCheck(document, kinds)
-    if ('problems' in read) throw new HemeronError('bad-document', undefined, read.problems)
-    return undefined
-  })
-}
-
-/** The version of a check as it stands, to see whether someone saved it meanwhile. */
-export async function presentVersion(key: string): Promise<Result<number | undefined>> {
-  return attempt(async () => {
-    await signedInAs('viewer')
-    return (await checkByKey(database(), key))?.version
   })
 }

@@ -37,7 +37,7 @@ export async function incidentView(incident: Incident, now: number) {
         notches: observations.filter((each) => each.location === place.id && each.occasion === 'again' && each.verdict === bad).map((each) => each.at)
       }
     }),
-    servers: contrastServers(observations.filter((each) => each.verdict === bad), observations.filter((each) => each.verdict !== bad)),
+    contrast: contrastServers(observations.filter((each) => each.verdict === bad), observations.filter((each) => each.verdict !== bad)),
     counts: { bad: observations.filter((each) => each.verdict === bad).length, good: observations.filter((each) => each.verdict !== bad).length },
     waiting: deliveries.filter((delivery) => delivery.state === 'waiting' || delivery.state === 'sending').length, told: deliveries.filter((delivery) => delivery.state === 'sent').length
   }

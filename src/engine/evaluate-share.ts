@@ -40,7 +40,7 @@ export async function evaluateShare(pool: Pool, share: number, engine: string, d
 }
 
 async function evaluateAll(on: Queryable, fresh: Observation[], definitions: Definitions, remembered: ShareMemory, drafts: Map<number, Known>, now: Instant): Promise<void> {
-  const byCheck = groupByCheck(fresh)
+  const byCheck = sortedByCheck(fresh)
   const checks = [...byCheck.keys()].filter((check) => definitions.checks.has(check))
   await recall(on, checks.filter((check) => !remembered.has(check)), remembered)
   const evaluated = checks.map((check) => {
@@ -82,14 +82,14 @@ function uniqueWindow() {
   }
 }
 
-function groupByCheck(observations: Observation[]): Map<number, Observation[]> {
-  const groups = new Map<number, Observation[]>()
+function sortedByCheck(observations: Observation[]): Map<number, Observation[]> {
+  const sorted = new Map<number, Observation[]>()
   for (const each of observations) {
-    const group = groups.get(each.check)
-    if (group) group.push(each)
-    else groups.set(each.check, [each])
+    const own = sorted.get(each.check)
+    if (own) own.push(each)
+    else sorted.set(each.check, [each])
   }
-  return groups
+  return sorted
 }
 
 async function recall(on: Queryable, checks: number[], remembered: ShareMemory): Promise<void> {

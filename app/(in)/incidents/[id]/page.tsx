@@ -31,7 +31,8 @@ export default async function IncidentPage({ params }: { params: Promise<{ id: s
     checkName: incident.checkName, trouble: incident.trouble, sentence: incident.sentence, since: incident.since, failing: incident.failing, locations: incident.locations,
     ...(incident.lastPass === null ? {} : { lastPass: incident.lastPass }), ...(incident.endedAt === null ? {} : { endedAt: incident.endedAt }), ...(incident.lastFail === null ? {} : { lastFail: incident.lastFail })
   }
-  const servers = speakServers(view.servers)
+  const { contrast } = view
+  const servers = speakServers(contrast)
   const isOpen = incident.closedAt === null
   const affected = view.lines.filter((line) => line.blocks.length > 0)
   const others = view.lines.length - affected.length
@@ -41,7 +42,7 @@ export default async function IncidentPage({ params }: { params: Promise<{ id: s
       <RefreshOn topics={['check']} subject={incident.check} pause={4000} />
       <div className="apart" style={{ alignItems: 'flex-start' }}>
         <div className="row" style={{ flexWrap: 'nowrap', alignItems: 'flex-start', flex: '1 1 300px' }}><span style={{ paddingTop: 7 }}><StateMark state={isOpen && incident.endedAt === null ? incident.trouble : 'up'} size={14} /></span>
-          <h1>{servers ? `${incidentTitle(facts)}. ${view.servers.culprit} alone gives the failing answers.` : `${incidentTitle(facts)}: ${incident.sentence.split(';')[0]}.`}</h1></div>
+          <h1>{servers ? `${incidentTitle(facts)}. ${contrast.culprit} alone gives the failing answers.` : `${incidentTitle(facts)}: ${incident.sentence.split(';')[0]}.`}</h1></div>
         <IncidentActions id={incident.id} open={isOpen} held={incident.holder !== null} mine={incident.holder === person.id} notReal={incident.notReal} people={view.people.filter((each) => each.id !== incident.holder).map(({ id, name }) => ({ id, name }))} />
       </div>
       <p style={{ margin: '8px 0 14px' }}>
@@ -58,11 +59,11 @@ export default async function IncidentPage({ params }: { params: Promise<{ id: s
               {others > 0 && <div style={{ display: 'grid', gridTemplateColumns: 'minmax(90px, 150px) 1fr', alignItems: 'end', gap: 6 }}><span className="quiet small">{others} {affected.length > 0 ? (others === 1 ? 'other' : 'others') : 'locations'}</span><Ribbon blocks={[]} range={view.range} now={now} height={18} label="other locations" /></div>}
             </div>
           </section>
-          {view.counts.bad > 0 && Object.keys(view.servers.failing).length > 0 && (
+          {view.counts.bad > 0 && Object.keys(contrast.failing).length > 0 && (
             <section><h2>Servers of failing and passing tries</h2>
               <div className="card scroll"><table className="table"><thead><tr><th>Server</th><th className="number">Failing, {view.counts.bad} tries</th><th className="number">Passing, {view.counts.good} tries</th></tr></thead>
-                <tbody>{[...new Set([...Object.keys(view.servers.failing), ...Object.keys(view.servers.passing)])].sort((a, b) => (view.servers.failing[b] ?? 0) - (view.servers.failing[a] ?? 0) || a.localeCompare(b)).map((server) => (
-                  <tr key={server} style={{ background: server === view.servers.culprit ? 'var(--down-soft)' : undefined }}><td className="strong">{server}</td><td className="number">{view.servers.failing[server] ?? 0}</td><td className="number">{view.servers.passing[server] ?? 0}</td></tr>
+                <tbody>{[...new Set([...Object.keys(contrast.failing), ...Object.keys(contrast.passing)])].sort((a, b) => (contrast.failing[b] ?? 0) - (contrast.failing[a] ?? 0) || a.localeCompare(b)).map((name) => (
+                  <tr key={name} style={{ background: name === contrast.culprit ? 'var(--down-soft)' : undefined }}><td className="strong">{name}</td><td className="number">{contrast.failing[name] ?? 0}</td><td className="number">{contrast.passing[name] ?? 0}</td></tr>
                 ))}</tbody></table></div></section>
           )}
           <section>
