@@ -1,6 +1,6 @@
 import type { Pool } from '../store/database'
 import { addAvailability, availability, budgetLeft, type Availability } from '../core/availability/availability'
-import { emptySketch, mergeEncoded, percentile, type Sketch } from '../core/sketches/sketch'
+import { emptySketch, mergeEncoded, mergeInto, percentile, type Sketch } from '../core/sketches/sketch'
 import { dailyPattern, speakPattern, type DailyPattern } from '../core/patterns/daily-pattern'
 import { dayStart, dayStartFrom, hourOfWeek } from '../core/time/zoned'
 import { median, usualByHour, type Usual } from '../core/usual/usual'
@@ -66,10 +66,7 @@ async function patternOf(pool: Pool, check: number, zone: string, now: Instant):
 /** Today's 95th percentile and the usual one for the hours of today that have passed. */
 function times(members: Facts[], zone: string, now: Instant): { p95?: number; usual?: number } {
   const merged = emptySketch()
-  for (const member of members) for (const [bucket, count] of member.today.counts) {
-    merged.counts.set(bucket, (merged.counts.get(bucket) ?? 0) + count)
-    merged.total += count
-  }
+  for (const member of members) mergeInto(merged, member.today)
   const p95 = percentile(merged, 0.95)
   const hours: number[] = []
   for (let at = dayStart(now, zone); at < now; at += HOUR) hours.push(hourOfWeek(at, zone))

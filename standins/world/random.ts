@@ -17,13 +17,6 @@ function mix(number: number): number {
   return hash ^ (hash >>> 16)
 }
 
-/** A number of seeds from a text. */
-export function seedOf(text: string): number {
-  let hash = 7
-  for (const character of text) hash = (Math.imul(hash, 31) + character.charCodeAt(0)) >>> 0
-  return hash
-}
-
 /** A factor around 1 with a long upper tail, as response times have. */
 export function tail(random: () => number, spread: number): number {
   const normal = Math.sqrt(-2 * Math.log(1 - random() * 0.999)) * Math.cos(2 * Math.PI * random())

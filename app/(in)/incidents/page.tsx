@@ -1,5 +1,5 @@
 import Link from 'next/link'
-import { incidentTitle, speakPlaces, speakRange } from '@/core/incidents/incident'
+import { incidentLength, incidentTitle, speakPlaces } from '@/core/incidents/incident'
 import { todayConclusion } from '@/core/incidents/conclusion'
 import { database } from '@/store/database'
 import { listIncidents, type Incident } from '@/store/incidents'
@@ -45,15 +45,15 @@ export default async function Incidents({ searchParams }: { searchParams: Promis
 }
 
 function PastLine({ incident, now }: { incident: Incident; now: number }) {
-  const least = Math.max(0, (incident.lastFail ?? incident.endedAt ?? now) - incident.since)
-  const most = (incident.endedAt ?? now) - (incident.lastPass ?? incident.since)
+  const { since, lastPass, lastFail, endedAt } = incident
+  const lasted = endedAt === null ? 'closed before it ended' : incidentLength({ since, endedAt, ...(lastPass === null ? {} : { lastPass }), ...(lastFail === null ? {} : { lastFail }) }, now)
   return (
     <tr className="opens">
       <td><StateMark state={incident.trouble} /></td>
       <td><Link className="name" href={`/incidents/${incident.id}`}>{incident.checkName} was {incident.trouble}</Link>{incident.notReal && <span className="chip" style={{ marginLeft: 6 }}>not real</span>}</td>
       <td className="quiet small wide-only"><div className="clip" style={{ maxWidth: 430 }} title={incident.sentence}>{incident.sentence}</div></td>
       <td className="quiet small" style={{ whiteSpace: 'nowrap' }}><Moment at={incident.since} now={now} /></td>
-      <td className="small">{incident.endedAt === null ? 'closed before it ended' : speakRange(least, Math.max(least, most))}</td>
+      <td className="small">{lasted}</td>
       <td className="small wide-only">{incident.holderName ?? <span className="quiet">nobody</span>}</td>
     </tr>
   )

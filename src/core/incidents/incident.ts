@@ -1,3 +1,4 @@
+import { outageLength } from '../availability/availability'
 import { speakLength } from '../definitions/duration'
 import type { Instant } from '../units'
 
@@ -29,10 +30,14 @@ export function speakRange(least: number, most: number): string {
 }
 
 /** How long the incident has lasted or did last, as a range in words. */
-export function incidentLength(facts: IncidentFacts, now: Instant): string {
-  const earliest = facts.lastPass ?? facts.since
-  if (facts.endedAt === undefined) return `${speakRange(now - facts.since, now - earliest)} so far`
-  return speakRange(Math.max(0, (facts.lastFail ?? facts.endedAt) - facts.since), facts.endedAt - earliest)
+export function incidentLength(facts: Pick<IncidentFacts, 'since' | 'lastPass' | 'endedAt' | 'lastFail'>, now: Instant): string {
+  const onset = { lastPass: facts.lastPass, firstFail: facts.since }
+  if (facts.endedAt === undefined) {
+    const { least, most } = outageLength(onset, { firstPass: now })
+    return `${speakRange(least, most)} so far`
+  }
+  const { least, most } = outageLength(onset, { lastFail: facts.lastFail, firstPass: facts.endedAt })
+  return speakRange(least, most)
 }
 
 /** “at 5 of 12 locations”, “at all 12 locations”, “at its only location”. */
