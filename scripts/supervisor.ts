@@ -44,6 +44,7 @@ export async function supervise(command: 'demo' | 'start', parameters: string[],
   try {
     await migrate(database.url, join(context.root, 'src/store/migrations'))
     const url = `http://127.0.0.1:${ports.web}`
+    process.env.HEMERON_KEY = access.key
     const demo = command === 'demo' ? await demoWorld(database, folder, ports, context) : undefined
     const probeToken = demo?.probeToken ?? await prepareWorkspace(database.url, join(folder, 'probe.json'))
     const environment = environmentOf(database, ports, access, folder, command)

@@ -1,13 +1,11 @@
-import { mkdtempSync, rmSync } from 'node:fs'
-import { tmpdir } from 'node:os'
-import { join } from 'node:path'
-import { startDatabase, type DatabaseServer } from '../scripts/mariadb'
+import { startTestDatabase, type TestDatabase } from './database'
 import type { Observation } from '../src/core/observation'
 import { testMessage } from '../src/core/messages/message'
 import { emptySketch, mergeEncoded, percentile, SKETCH_ERROR } from '../src/core/sketches/sketch'
 import { DAY, HOUR, MINUTE } from '../src/core/units'
-import { addCheck, askForRuns, replaceCheck, removeCheck, requireCheck, setPaused } from '../src/store/checks'
-import { openPool, rows, transaction, type Pool } from '../src/store/database'
+import { askForRuns, haltChecks, requireCheck } from '../src/store/checks'
+import { addCheck, removeCheck, replaceCheck } from '../src/store/define-one'
+import { rows, transaction, type Pool } from '../src/store/database'
 import { addChannel, listDeliveries, queueDeliveries, settleDelivery, takeDeliveries } from '../src/store/deliveries'
 import { fenceShare, leaseShares, readArrivals, releaseShares } from '../src/store/engine-work'
 import { actOnIncident, listEvents, listIncidents, openIncident } from '../src/store/incidents'
@@ -19,10 +17,9 @@ import { acceptObservations, addProbe, assignments, holdLocations, probeByToken,
 import { markDue, dueWindows, readSketches, rollUp } from '../src/store/rollups'
 import { stateSpans, storeChanges } from '../src/store/states'
 
-const folder = mkdtempSync(join(tmpdir(), 'hemeron-store-'))
 const NOW = Math.floor(Date.now() / DAY) * DAY + 12 * HOUR
 const FROM = { address: '192.0.2.7', agent: 'test' }
-let server: DatabaseServer
+let database: TestDatabase
 let pool: Pool
 let location = 0
 let other = 0
@@ -34,10 +31,9 @@ const observation = (check: number, at: number, more: Partial<Observation> = {})
 const keep = async (observations: Observation[]) => transaction(pool, async (on) => storeObservations(on, observations, await numberTexts(pool, textsOfAll(observations))))
 
 beforeAll(async () => {
-  server = await startDatabase(join(folder, 'database'), 4806, 'test')
-  await migrate(server.url, 'src/store/migrations')
-  expect(await migrate(server.url, 'src/store/migrations')).toBeGreaterThan(0)
-  pool = openPool(server.url)
+  database = await startTestDatabase(4806)
+  expect(await migrate(database.url, 'src/store/migrations')).toBeGreaterThan(0)
+  pool = database.pool
   await keepPartitions(pool, NOW, { observation: 3 * DAY, evidence: 3 * DAY }, NOW - 2 * DAY)
   location = await addLocation(pool, { key: 'bergen', place: 'Bergen', country: 'NO', network: 'Nordvik Fibre', networkType: 'access', allowsInternal: false }, 1)
   other = await addLocation(pool, { key: 'galway', place: 'Galway', country: 'IE', network: 'Atlantic Net', networkType: 'transit', allowsInternal: false }, 2)
@@ -46,13 +42,7 @@ beforeAll(async () => {
   owner = (await listPeople(pool)).find((person) => person.key === 'ines')!
 })
 
-afterAll(async () => {
-  await pool.end()
-  const over = new Promise((resolve) => server.child.once('exit', resolve))
-  server.child.kill('SIGTERM')
-  await over
-  rmSync(folder, { recursive: true, force: true })
-})
+afterAll(() => database.stop())
 
 describe('people', () => {
   it('sign in with the right password only, and are slowed down after eight wrong ones', async () => {
@@ -92,7 +82,7 @@ describe('checks', () => {
     expect((await requireCheck(pool, 'one')).check.every).toBe(5 * MINUTE)
     const renamed = await replaceCheck(pool, 'one', definition('uno'), 2, owner.id, NOW)
     expect(renamed.id).toBe(first.id)
-    expect(await rows(pool, 'SELECT version FROM check_revision WHERE check_id = ? ORDER BY version', [first.id])).toHaveLength(3)
+    expect(await rows(pool, "SELECT version FROM revision WHERE kind = 'check' AND subject_id = ? ORDER BY version", [first.id])).toHaveLength(3)
     await removeCheck(pool, 'uno', owner.id, NOW)
     await expect(requireCheck(pool, 'uno')).rejects.toMatchObject({ code: 'not-found' })
     expect((await addCheck(pool, definition('uno'), owner.id, NOW)).id).not.toBe(first.id)
@@ -176,7 +166,7 @@ describe('work that several processes share', () => {
     expect(await holdLocations(pool, two, '1', NOW)).toEqual([other])
     expect(await holdLocations(pool, two, '1', NOW + 60_000)).toEqual([location, other])
     const { checks } = await assignments(pool, [other])
-    expect(checks.every((check) => check.locations.length === 1 && check.locations[0] === other)).toBe(true)
+    expect(checks.every((check) => check.locations.length === 1 && check.locations[0]!.id === other)).toBe(true)
   })
 
   it('is handed out once, and again only when nobody answered; a paused check is not assigned', async () => {
@@ -184,7 +174,7 @@ describe('work that several processes share', () => {
     const mine = async (now: number) => (await takeOrders(pool, [location], now)).runs.filter((run) => run.check === stored.id).length
     expect(await askForRuns(pool, stored.id, stored.check, NOW)).toBe(1)
     expect([await mine(NOW), await mine(NOW + 1000), await mine(NOW + 30_000)]).toEqual([1, 0, 1])
-    await setPaused(pool, 'ordered', true, owner.id, NOW)
+    await haltChecks(pool, 'pause', ['ordered'], {}, owner.id, NOW)
     expect((await assignments(pool, [location])).checks.some((check) => check.id === stored.id)).toBe(false)
   })
 

@@ -1,7 +1,7 @@
 import { database } from '@/store/database'
 import { countOpenIncidents, listIncidents } from '@/store/incidents'
 import { allChecks } from '../server/definitions'
-import { listServices } from '@/store/services'
+import { listServices } from '@/store/world'
 import { dayStart, dayStartFrom } from '@/core/time/zoned'
 import { DayLine } from '@/ui/ribbon/day-line'
 import { LiveProvider, RefreshOn } from '@/ui/live/live'

@@ -5,12 +5,16 @@ import type { CheckDocument } from '@/core/definitions/check'
 import { freeKey, keyFromName } from '@/core/definitions/key'
 import { HemeronError } from '@/core/problems'
 import type { Observation } from '@/core/observation'
-import { addCheck, askForRuns, listChecks, removeCheck, replaceCheck, requireCheck, setMuted, setPaused, acceptCheck } from '@/store/checks'
+import { askForRuns, haltChecks, listChecks, requireCheck, resumeChecks, type HaltWish } from '@/store/checks'
+import { addCheck, removeCheck, replaceCheck } from '@/store/define-one'
 import { database } from '@/store/database'
-import { listLocations, locationsOf } from '@/store/locations'
-import { askForTry, tryResults } from '@/store/probes'
+import { undoChange } from '@/store/history'
+import { tryResults } from '@/store/probes'
 import { signedInAs } from '../server/session'
+import { beginTryOf } from '../server/try'
 import { attempt, type Result } from './result'
+
+const changed = () => revalidatePath('/', 'layout')
 
 /** Saves a new check; its key is made from its name when it has none that is free. It runs at once everywhere. */
 export async function startWatching(document: CheckDocument, chosenKey: boolean): Promise<Result<string>> {
@@ -19,7 +23,7 @@ export async function startWatching(document: CheckDocument, chosenKey: boolean)
     const taken = new Set((await listChecks(database())).map((stored) => stored.check.key))
     const key = chosenKey ? document.check : freeKey(keyFromName(document.name), (wanted) => taken.has(wanted))
     const stored = await addCheck(database(), { ...document, check: key }, person.id, Date.now())
-    revalidatePath('/', 'layout')
+    changed()
     return stored.check.key
   })
 }
@@ -29,7 +33,7 @@ export async function saveCheck(key: string, document: CheckDocument, version: n
   return attempt(async () => {
     const person = await signedInAs('editor')
     const stored = await replaceCheck(database(), key, document, version, person.id, Date.now())
-    revalidatePath('/', 'layout')
+    changed()
     return { key: stored.check.key, version: stored.version }
   })
 }
@@ -43,41 +47,52 @@ export async function runNow(key: string): Promise<Result<number>> {
   })
 }
 
-export async function pause(key: string, on: boolean): Promise<Result<undefined>> {
-  return turn(setPaused, key, on)
-}
-
-export async function mute(key: string, on: boolean): Promise<Result<undefined>> {
-  return turn(setMuted, key, on)
-}
-
-async function turn(set: typeof setPaused, key: string, on: boolean): Promise<Result<undefined>> {
+/** Pauses or mutes checks, with an end and a reason where they are given. */
+export async function halt(kind: 'pause' | 'mute', keys: string[], wish: HaltWish): Promise<Result<undefined>> {
   return attempt(async () => {
     const person = await signedInAs('editor')
-    await set(database(), key, on, person.id, Date.now())
-    revalidatePath('/', 'layout')
+    await haltChecks(database(), kind, keys, wish, person.id, Date.now())
+    changed()
     return undefined
   })
 }
 
-/** Removes a check. Its definition can be started again as a new one. */
-export async function remove(key: string): Promise<Result<undefined>> {
+/** Lets paused checks run again, or ends their mute. */
+export async function resume(kind: 'pause' | 'mute', keys: string[]): Promise<Result<undefined>> {
   return attempt(async () => {
     const person = await signedInAs('editor')
-    await removeCheck(database(), key, person.id, Date.now())
-    revalidatePath('/', 'layout')
+    await resumeChecks(database(), kind, keys, person.id, Date.now())
+    changed()
     return undefined
   })
 }
 
-/** Begins a try of a definition that is not saved. */
-export async function beginTry(document: CheckDocument): Promise<Result<{ id: string; locations: { id: number; place: string }[] }>> {
+/** Takes a check out of use. Gives the number of the change, by which it can be undone with its history. */
+export async function remove(key: string): Promise<Result<number | undefined>> {
+  return attempt(async () => {
+    const person = await signedInAs('editor')
+    const change = await removeCheck(database(), key, person.id, Date.now())
+    changed()
+    return change
+  })
+}
+
+/** Takes back everything a change did. */
+export async function undo(change: number): Promise<Result<undefined>> {
+  return attempt(async () => {
+    const person = await signedInAs('editor')
+    await undoChange(database(), change, person.id, Date.now())
+    changed()
+    return undefined
+  })
+}
+
+/** Begins a try of a definition that is not saved; `of` is the stored check it belongs to, `variables` count for this run only. */
+export async function beginTry(document: CheckDocument, of?: string, variables?: Record<string, string>): Promise<Result<{ id: string; locations: { id: number; place: string }[] }>> {
   return attempt(async () => {
     await signedInAs('responder')
-    const { check } = await acceptCheck(database(), document)
-    const locations = locationsOf(check.from, await listLocations(database()))
-    if (locations.length === 0) throw new HemeronError('no-probe', 'There is no location to try from.')
-    const id = await askForTry(database(), document, locations.map((location) => location.id), Date.now())
+    const check = of === undefined ? undefined : (await requireCheck(database(), of)).id
+    const { id, locations } = await beginTryOf({ document, ...(check === undefined ? {} : { check }), ...(variables ? { variables } : {}) }, Date.now())
     return { id, locations: locations.map(({ id: location, place }) => ({ id: location, place })) }
   })
 }

@@ -13,7 +13,7 @@ import { addChannel, listChannels, queueDeliveries, removeChannel, type ChannelK
 import { addLocation, bumpDefinitions, listLocations } from '@/store/locations'
 import { addToken, audit, removeToken, SCOPES, type Scope } from '@/store/people'
 import { addProbe } from '@/store/probes'
-import { addService } from '@/store/services'
+import { addService } from '@/store/define-one'
 import { readSettings, writeSettings, type Settings } from '@/store/settings'
 import { signedInAs } from '../server/session'
 import { attempt, type Result } from './result'
@@ -100,8 +100,8 @@ export async function addPlace(place: string, country: string, network: string, 
 
 export async function makeService(name: string, stage: string, available: string): Promise<Result<undefined>> {
   return attempt(async () => {
-    await signedInAs('editor')
-    await addService(database(), { service: keyFromName(stage === 'production' ? name : `${name} ${stage}`, 'service'), name, stage, ...(available === '' ? {} : { objective: { available, over: '30d' } }) })
+    const person = await signedInAs('editor')
+    await addService(database(), { service: keyFromName(stage === 'production' ? name : `${name} ${stage}`, 'service'), name, stage, ...(available === '' ? {} : { objective: { available, over: '30d' } }) }, person.id, Date.now())
     return done()
   })
 }

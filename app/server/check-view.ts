@@ -4,15 +4,17 @@ import { dailyPattern } from '@/core/patterns/daily-pattern'
 import { emptySketch, mergeEncoded, percentile } from '@/core/sketches/sketch'
 import { missingForDown } from '@/core/states/check-state'
 import { dayStart, dayStartFrom, hourOfWeek, speakDay } from '@/core/time/zoned'
-import { nextRunAnywhere } from '@/core/schedule/next-run'
+import { beatsOf } from '@/core/schedule/next-run'
+import { spread } from '@/core/schedule/spread'
 import { DAY, HOUR, MINUTE } from '@/core/units'
 import type { StoredCheck } from '@/store/checks'
 import { database } from '@/store/database'
 import { listIncidents } from '@/store/incidents'
-import { listLocations, locationsOf } from '@/store/locations'
+import { locationsOf } from '@/core/places/places'
+import { listLocations } from '@/store/locations'
 import { passCounts } from '@/store/observations'
 import { readSketches } from '@/store/rollups'
-import { serviceByKey } from '@/store/services'
+import { serviceByKey } from '@/store/world'
 import { listChanges, listMemories, listStates, listStretches, stateSpans } from '@/store/states'
 import { checkSummary } from '@/store/summaries'
 import { settings } from './session'
@@ -24,7 +26,8 @@ const DAYS = 10
 /** Everything the page of a check shows. */
 export async function checkView(stored: StoredCheck, range: RangeName, now: number) {
   const { zone } = await settings()
-  const places = locationsOf(stored.check.from, await listLocations(database()))
+  const all = await listLocations(database())
+  const places = locationsOf(stored.check.from, all)
   const days = { from: dayStartFrom(now, -(DAYS - 1), zone), to: dayStartFrom(now, 1, zone) }
   const [states, memories, passed, stretches, changes, incidents, service, summary] = await Promise.all([
     listStates(database(), [stored.id]), listMemories(database(), [stored.id]), passCounts(database(), stored.id, now - HOUR, now + 1),
@@ -34,12 +37,12 @@ export async function checkView(stored: StoredCheck, range: RangeName, now: numb
   const byLocation = new Map(memories.map((each) => [each.location, each]))
   const ordered = places.map((place) => byLocation.get(place.id)?.memory)
   return {
-    zone, places, state: states.get(stored.id), service, changes, incident: incidents[0],
+    zone, all, places, state: states.get(stored.id), service, changes, incident: incidents[0],
     rows: places.map((place) => ({ place, ...byLocation.get(place.id), counts: passed.get(place.id) })),
     days: dayRows(stretches, days, zone, places.length, now),
     pattern: dailyPattern(stretches, { from: days.from, to: dayStart(now, zone) + DAY }, zone),
     missing: missingForDown(ordered, stored.check),
-    next: stored.pausedAt === null ? nextRunAnywhere(stored.id, places.map((place) => place.id), stored.check.every, now) : undefined,
+    beats: stored.pausedAt === null ? beatsOf(stored.id, spread(places, stored.id).map((place) => place.id), stored.check.every, stored.check.turns) : [],
     chart: await chartOf(stored, range, zone, now, summary?.usualByHour ?? []),
     available: await availableOver(stored.id, now)
   }

@@ -1,7 +1,6 @@
-import { answering, readJson, requireToken } from './requests'
+import { answering, readBody, requireToken } from './requests'
 import { incidentOut } from './representations'
 import type { IncidentAct } from '@/core/incidents/incident'
-import { HemeronError } from '@/core/problems'
 import { database } from '@/store/database'
 import { actOnIncident, listEvents } from '@/store/incidents'
 import { listPeople } from '@/store/people'
@@ -10,9 +9,7 @@ import { listPeople } from '@/store/people'
 export function incidentAct(act: IncidentAct) {
   return answering<{ params: Promise<{ id: string }> }>(async (request, { params }) => {
     const person = await requireToken(request, 'respond')
-    const hasBody = Number(request.headers.get('content-length') ?? 0) > 0
-    const body = hasBody ? (await readJson(request)) as { text?: unknown; to?: unknown } : {}
-    if (body === null || typeof body !== 'object') throw new HemeronError('bad-request', 'Expected an object.')
+    const body = await readBody(request)
     const to = body.to === undefined ? undefined : (await listPeople(database())).find((each) => each.key === body.to || each.mail === body.to)?.id
     const incident = await actOnIncident(database(), Number((await params).id), act, person, {
       ...(typeof body.text === 'string' ? { text: body.text } : {}), ...(to === undefined ? {} : { to })

@@ -1,9 +1,10 @@
 import { REASONS } from '@/core/reasons/reasons'
 import type { Observation } from '@/core/observation'
-import type { StoredCheck } from '@/store/checks'
+import type { Halt, StoredCheck } from '@/store/checks'
 import type { Delivery } from '@/store/deliveries'
 import type { Incident, IncidentEvent } from '@/store/incidents'
 import type { StoredState } from '@/store/states'
+import type { StoredService } from '@/store/world'
 
 const iso = (at: number | null | undefined) => (at == null ? null : new Date(at).toISOString())
 
@@ -12,14 +13,22 @@ export function checkOut(stored: StoredCheck, state: StoredState | undefined) {
   return {
     definition: stored.document,
     version: stored.version,
-    paused: stored.pausedAt !== null,
-    muted: stored.mutedAt !== null,
+    effective: stored.settled.document,
+    origins: stored.settled.origins,
+    ...(stored.broken.length > 0 ? { problems: stored.broken } : {}),
+    paused: haltOut(stored.paused),
+    muted: haltOut(stored.muted),
     state: state ? {
       state: state.state, since: iso(state.since), reason: state.reason, sentence: state.sentence, failing: state.failing, suspecting: state.suspecting,
       locations: state.locations, newestObservation: iso(state.newest)
     } : null
   }
 }
+
+const haltOut = (halt: Halt | null) => (halt ? { since: iso(halt.at), until: iso(halt.until), reason: halt.reason, by: halt.by } : null)
+
+/** A service as the API gives it. */
+export const serviceOut = (service: StoredService) => ({ definition: service.document, version: service.version })
 
 /** An observation as the API gives it; times in milliseconds. */
 export function observationOut(observation: Observation, locationKey: string) {

@@ -68,6 +68,22 @@ export async function readJson(request: Request): Promise<unknown> {
   }
 }
 
+/** The version of `If-Match` (RFC 9110, section 13.1.1), which keeps two editors apart. Throws bad-request. */
+export function ifMatch(request: Request): number | undefined {
+  const match = request.headers.get('if-match')
+  const version = match === null || match === '*' ? undefined : Number(match.replace(/"/g, ''))
+  if (version !== undefined && !Number.isInteger(version)) throw new HemeronError('bad-request', 'If-Match needs the ETag it was read with.')
+  return version
+}
+
+/** Reads a JSON object that may be left out: an empty body is an empty object. Throws bad-request or too-large. */
+export async function readBody(request: Request): Promise<Record<string, unknown>> {
+  if (Number(request.headers.get('content-length') ?? 0) === 0) return {}
+  const body = await readJson(request)
+  if (body === null || typeof body !== 'object' || Array.isArray(body)) throw new HemeronError('bad-request', 'Expected an object.')
+  return body as Record<string, unknown>
+}
+
 /** A whole number from the query, within limits. Throws bad-document naming the parameter. */
 export function numberParameter(url: URL, name: string, otherwise: number, least: number, most: number): number {
   const given = url.searchParams.get(name)

@@ -5,8 +5,9 @@ import type { StoredCheck } from '@/store/checks'
 import { allChecks } from './definitions'
 import { database } from '@/store/database'
 import { listIncidents } from '@/store/incidents'
-import { listLocations, locationsOf } from '@/store/locations'
-import { listServices, type StoredService } from '@/store/services'
+import { locationsOf } from '@/core/places/places'
+import { listLocations } from '@/store/locations'
+import { listServices, type StoredService } from '@/store/world'
 import { certificateEnds, listStates, listStretches } from '@/store/states'
 import { listSummaries, type Summary } from '@/store/summaries'
 import { listPeople } from '@/store/people'
@@ -58,7 +59,7 @@ function comingUp(checks: StoredCheck[], ends: Map<number, number>, now: number)
   for (const check of checks) {
     const at = ends.get(check.id)
     if (at === undefined || at > now + 30 * DAY) continue
-    const host = new URL((check.check.target as { url: string }).url).hostname
+    const host = URL.canParse(check.address) ? new URL(check.address).hostname : check.address
     const known = byHost.get(host)
     if (!known || at < known.at) byHost.set(host, { host, key: check.check.key, at })
   }

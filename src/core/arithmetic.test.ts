@@ -113,12 +113,12 @@ describe('time', () => {
 
   it('runs each check once in every period, at its own phase', () => {
     fc.assert(fc.property(fc.integer({ min: 1, max: 5000 }), fc.integer({ min: 1, max: 200 }), fc.constantFrom(10_000, 60_000, 300_000), fc.integer({ min: 0, max: 1e12 }), (check, location, every, after) => {
-      const next = nextRun(check, location, every, after)
+      const next = nextRun({ check, location, every }, after)
       expect(next).toBeGreaterThan(after)
       expect(next - after).toBeLessThanOrEqual(every)
-      expect(next % every).toBe(phaseOf(check, location, every))
+      expect(next % every).toBe(phaseOf({ check, location, every }))
     }))
-    expect(nextRunAnywhere(1, [], 60_000, 0)).toBeUndefined()
+    expect(nextRunAnywhere([], 0)).toBeUndefined()
     expect(requestsAnHour(60_000, 12, 1)).toBe(720)
   })
 

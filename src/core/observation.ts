@@ -1,3 +1,4 @@
+import type { VariableOrigin } from './layers/variables'
 import type { Instant, Milliseconds } from './units'
 
 /** The parts of an observation's time, in the order in which they happen. */
@@ -49,6 +50,8 @@ export interface Evidence {
   lookup?: { name: string; resolver: string; answers: string[]; ms: Milliseconds; error?: string }
   certificate?: CertificateFacts
   conditions?: ConditionFinding[]
+  /** The variables this try used and where each came from; a secret has no value here. */
+  variables?: { name: string; from: VariableOrigin; value?: string }[]
 }
 
 export interface CertificateFacts {

@@ -1,5 +1,7 @@
 /** One thing that is wrong with what somebody gave, said so that it can be mended. */
 export interface Problem {
+  /** What it is about, when several things were given at once: `check sailings-api`. */
+  subject?: string
   /** Where: a path such as `pass[1].json`; empty for the whole document. */
   path: string
   /** What stood there, shortened. */
@@ -12,7 +14,8 @@ export interface Problem {
 
 /** Says a problem as one sentence, for a person or for the `detail` of an API error. */
 export function problemSentence(problem: Problem): string {
-  const where = problem.path === '' ? 'The document' : problem.path
+  const place = problem.path === '' ? (problem.subject ? '' : 'The document') : problem.path
+  const where = problem.subject ? `${problem.subject.charAt(0).toUpperCase()}${problem.subject.slice(1)}${place === '' ? '' : `, ${place}`}` : place
   const line = problem.line === undefined ? '' : ` (line ${problem.line})`
   return `${where}${line}: expected ${problem.expected}, found ${problem.found}.`
 }

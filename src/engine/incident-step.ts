@@ -1,12 +1,10 @@
 import { speakPlaces } from '../core/incidents/incident'
 import { incidentMessage, type MessageFacts } from '../core/messages/message'
 import { defaultRoute } from '../core/routing/default-route'
-import { speakMilliseconds } from '../core/definitions/duration'
-import type { KindDefinition } from '../core/definitions/kind'
+import { speakLimit } from '../core/sentence/check-sentence'
 import type { LocationMemory } from '../core/states/location-memory'
 import type { Turn } from '../core/states/evaluate'
 import type { Instant } from '../core/units'
-import { kinds } from '../kinds/definitions'
 import type { Queryable } from '../store/database'
 import { queueDeliveries, reachableChannels, toldChannels } from '../store/deliveries'
 import { addEvent, endIncident, growIncident, openIncident, openIncidentOf, requireIncident, type Incident } from '../store/incidents'
@@ -87,7 +85,6 @@ async function tell(on: Queryable, definitions: Definitions, stored: StoredCheck
 
 function messageFacts(definitions: Definitions, stored: StoredCheck, incident: Incident, memories: ReadonlyMap<number, LocationMemory>): MessageFacts {
   const affected = [...memories].filter(([, memory]) => (incident.trouble === 'down' ? memory.failing : memory.slow))
-  const kind = kinds[stored.check.kind] as unknown as KindDefinition
   const service = stored.serviceId === null ? undefined : definitions.services.get(stored.serviceId)
   return {
     incident: incident.id, checkName: stored.check.name, trouble: incident.trouble, sentence: incident.sentence, since: incident.since,
@@ -95,8 +92,8 @@ function messageFacts(definitions: Definitions, stored: StoredCheck, incident: I
     ...(incident.lastFail === null ? {} : { lastFail: incident.lastFail }),
     failing: incident.failing, locations: incident.locations,
     ...(service ? { service: `${service.name}, ${service.stage}` } : {}),
-    target: kind.address(stored.check.target),
+    target: stored.address,
     places: affected.map(([location]) => definitions.locations.get(location)?.place ?? '').filter((place) => place !== ''),
-    measured: incident.trouble === 'slow' && stored.check.slow ? { limit: speakMilliseconds(stored.check.slow.above) } : {}
+    measured: incident.trouble === 'slow' && stored.check.slow ? { limit: speakLimit(stored.check.slow) } : {}
   }
 }

@@ -1,5 +1,6 @@
 import { randomUUID } from 'node:crypto'
 import { setTimeout as sleep } from 'node:timers/promises'
+import { resumeDue } from '../store/checks'
 import { isDatabaseGone, openPool } from '../store/database'
 import { JOBS, leaseShares, releaseShares, sharesWithArrivals } from '../store/engine-work'
 import { readSettings } from '../store/settings'
@@ -61,6 +62,7 @@ async function main(): Promise<void> {
     }),
     loop('states', 1000, async () => {
       if (!definitions || held.length === 0) return
+      if (held.includes(JOBS.upkeep)) await resumeDue(pool, Date.now())
       const turned = await turnSilentAndPaused(pool, definitions, (check) => held.includes(check % SHARES), Date.now())
       for (const check of turned) memories.get(check % SHARES)?.delete(check)
     }),

@@ -1,6 +1,8 @@
 import { setTimeout as sleep } from 'node:timers/promises'
 import type { Check } from '../core/definitions/check'
 import { acceptedCheck } from '../core/definitions/read-check'
+import { isWithinHours } from '../core/hours/hours'
+import { redactAll } from '../core/layers/redact'
 import type { Observation, Occasion, Verdict } from '../core/observation'
 import { kinds } from '../kinds/definitions'
 import type { Link } from '../kinds/link'
@@ -8,7 +10,7 @@ import { runners } from '../kinds/runners'
 import { Outbox } from './outbox'
 import { Scheduler } from './scheduler'
 import type { Spool } from './spool'
-import { WireError, type Assignments, type Wire } from './wire'
+import { WireError, type Assignments, type Orders, type Runnable, type Wire } from './wire'
 
 /** Runs going on at the same time; more wait their turn. */
 const AT_ONCE = 600
@@ -20,6 +22,9 @@ interface Assigned {
   id: number
   version: number
   check: Check
+  used: Runnable['used']
+  secrets: string[]
+  missing?: string
   locations: number[]
 }
 
@@ -27,6 +32,7 @@ interface Assigned {
 export class Probe {
   private checks = new Map<number, Assigned>()
   private readonly links = new Map<number, Link>()
+  private zone = 'UTC'
   private readonly verdicts = new Map<string, Verdict>()
   private readonly outbox: Outbox
   private readonly scheduler: Scheduler
@@ -46,7 +52,7 @@ export class Probe {
     this.scheduler = new Scheduler((item, due) => {
       this.late(Date.now() - due)
       const assigned = this.checks.get(item.check)
-      if (assigned) void this.observe(assigned, item.location, 'scheduled')
+      if (assigned && isWithinHours(assigned.check.hours, due, this.zone)) void this.observe(assigned, item.location, 'scheduled')
     })
   }
 
@@ -75,17 +81,21 @@ export class Probe {
     }
   }
 
-  private assign({ locations, checks }: Assignments): void {
+  private assign({ locations, checks, zone }: Assignments): void {
+    this.zone = zone
     for (const location of locations) this.links.set(location.id, this.linkOf(location))
-    this.checks = new Map(checks.flatMap(({ document, ...rest }) => {
+    this.checks = new Map(checks.flatMap(({ document, locations: places, ...rest }) => {
       try {
-        return [[rest.id, { ...rest, check: acceptedCheck(document, kinds) }] as const]
+        return [[rest.id, { ...rest, check: acceptedCheck(document, kinds), locations: places.map((place) => place.id) }] as const]
       } catch {
         this.say(`check ${document.check} needs a newer probe`)
         return []
       }
     }))
-    this.scheduler.set([...this.checks.values()].flatMap(({ id, check, locations: places }) => places.map((location) => ({ check: id, location, every: check.every }))))
+    this.scheduler.set(checks.flatMap(({ id, locations: places }) => places.flatMap(({ id: location, turn }) => {
+      const every = this.checks.get(id)?.check.every
+      return every === undefined ? [] : [{ check: id, location, every, ...(turn ? { turn } : {}) }]
+    })))
     this.say(`${this.checks.size} checks at ${locations.length} locations`)
   }
 
@@ -108,8 +118,8 @@ export class Probe {
     if (assigned?.locations.includes(run.location)) await this.observe(assigned, run.location, run.occasion)
   }
 
-  private async tryOnce({ id, location, document }: { id: string; location: number; document: Assignments['checks'][number]['document'] }): Promise<void> {
-    const assigned = { id: 0, version: 0, check: acceptedCheck(document, kinds), locations: [location] }
+  private async tryOnce({ id, location, document, ...rest }: Orders['tries'][number]): Promise<void> {
+    const assigned = { id: 0, version: 0, check: acceptedCheck(document, kinds), locations: [location], ...rest }
     const observation = await this.measure(assigned, location, 'asked', BODY_KEPT.try)
     await this.wire.tries([{ id, location, observation }]).catch((error: unknown) => this.say(`a try could not be answered: ${String(error)}`))
   }
@@ -124,13 +134,14 @@ export class Probe {
     this.outbox.put(observation)
   }
 
-  private async measure({ id, version, check }: Assigned, location: number, occasion: Occasion, bodyKept: number): Promise<Observation> {
+  private async measure({ id, version, check, used, secrets, missing }: Assigned, location: number, occasion: Occasion, bodyKept: number): Promise<Observation> {
     if (this.running >= AT_ONCE) await new Promise<void>((resolve) => this.queue.push(resolve))
     this.running += 1
     const at = Date.now()
     try {
-      const measured = await runners[check.kind]!.run(check, this.links.get(location)!, { bodyKept })
-      return { check: id, location, at, occasion, version, ...measured }
+      if (missing) return { check: id, location, at, occasion, version, verdict: 'fail', reason: 'variable-missing', sentence: missing, phases: {}, total: 0 }
+      const measured = redactAll(await runners[check.kind]!.run(check, this.links.get(location)!, { bodyKept }), secrets)
+      return { check: id, location, at, occasion, version, ...measured, ...(used.length > 0 ? { evidence: { ...measured.evidence, variables: used } } : {}) }
     } catch (error) {
       this.say(`${check.key}: ${error instanceof Error ? error.stack : String(error)}`)
       return { check: id, location, at, occasion, version, verdict: 'fail', reason: 'probe-fault', sentence: 'the probe could not run this check; its log says why', phases: {}, total: Date.now() - at }

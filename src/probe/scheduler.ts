@@ -1,21 +1,15 @@
-import { nextRun } from '../core/schedule/next-run'
-import type { Instant, Milliseconds } from '../core/units'
-
-export interface Scheduled {
-  check: number
-  location: number
-  every: Milliseconds
-}
+import { nextRun, type Beat } from '../core/schedule/next-run'
+import type { Instant } from '../core/units'
 
 /** Runs each item once in each of its periods, at its own phase. Times come from the clock, so nothing drifts. */
 export class Scheduler {
-  private readonly timers = new Map<string, { item: Scheduled; timer: NodeJS.Timeout }>()
+  private readonly timers = new Map<string, { item: Beat; timer: NodeJS.Timeout }>()
 
-  constructor(private readonly run: (item: Scheduled, due: Instant) => void) {}
+  constructor(private readonly run: (item: Beat, due: Instant) => void) {}
 
   /** Makes these the items; those that stay as they were keep their timers. */
-  set(items: Scheduled[]): void {
-    const wanted = new Map(items.map((item) => [`${item.check}/${item.location}/${item.every}`, item]))
+  set(items: Beat[]): void {
+    const wanted = new Map(items.map((item) => [`${item.check}/${item.location}/${item.every}/${item.turn?.index}/${item.turn?.of}`, item]))
     for (const [key, { timer }] of this.timers) {
       if (wanted.has(key)) continue
       clearTimeout(timer)
@@ -28,8 +22,8 @@ export class Scheduler {
     this.set([])
   }
 
-  private arm(key: string, item: Scheduled, after: Instant): void {
-    const due = nextRun(item.check, item.location, item.every, after)
+  private arm(key: string, item: Beat, after: Instant): void {
+    const due = nextRun(item, after)
     const timer = setTimeout(() => {
       this.arm(key, item, Math.max(due, Date.now() - 1))
       this.run(item, due)

@@ -2,19 +2,30 @@ import { gzipSync } from 'node:zlib'
 import http from 'node:http'
 import https from 'node:https'
 import type { CheckDocument } from '../core/definitions/check'
-import type { Observation, Occasion } from '../core/observation'
+import type { Evidence, Observation, Occasion } from '../core/observation'
+import type { Beat } from '../core/schedule/next-run'
 import type { Instant } from '../core/units'
 
 /** What a probe has to do, as the server says it. */
 export interface Assignments {
   etag: string
+  /** The workspace's zone, for hours. */
+  zone: string
   locations: { id: number; key: string; allowsInternal: boolean }[]
-  checks: { id: number; version: number; document: CheckDocument; locations: number[] }[]
+  checks: (Runnable & { id: number; version: number; locations: { id: number; turn?: Beat['turn'] }[] })[]
+}
+
+/** A definition with every variable in place; `secrets` is cut out of whatever is recorded. */
+export interface Runnable {
+  document: CheckDocument
+  used: NonNullable<Evidence['variables']>
+  secrets: string[]
+  missing?: string
 }
 
 export interface Orders {
   runs: { id: number; check: number; location: number; at: Instant; occasion: Occasion }[]
-  tries: { id: string; location: number; document: CheckDocument }[]
+  tries: (Runnable & { id: string; location: number })[]
 }
 
 /** The probe's side of the wire: long polls and batches over HTTP with a bearer token. */

@@ -23,11 +23,6 @@ export async function addLocation(on: Queryable, location: Omit<Location, 'id'>,
   return result.insertId
 }
 
-/** The locations of a check: all of them, or those with its keys. Unknown keys are left out. */
-export function locationsOf(from: 'all' | string[], locations: Location[]): Location[] {
-  return from === 'all' ? locations : locations.filter((location) => from.includes(location.key))
-}
-
 /** The next number of the counter that tells everyone that definitions changed. */
 export async function bumpDefinitions(on: Queryable): Promise<void> {
   await change(on, "UPDATE counter SET value = value + 1 WHERE name = 'definitions'")

@@ -1,14 +1,23 @@
 import { gunzipSync, gzipSync } from 'node:zlib'
 import { randomBytes } from 'node:crypto'
 import type { Pool } from 'mysql2/promise'
-import { HemeronError } from '../core/problems'
+import { HemeronError, problemSentence } from '../core/problems'
 import { OCCASIONS, type Observation, type Occasion } from '../core/observation'
 import { MINUTE, SECOND, type Instant } from '../core/units'
 import type { CheckDocument } from '../core/definitions/check'
+import { acceptedSettled } from '../core/layers/settle'
+import type { VariableValue } from '../core/layers/variables'
+import type { Beat } from '../core/schedule/next-run'
+import { spread } from '../core/schedule/spread'
+import { kinds } from '../kinds/definitions'
 import { change, fromJson, row, rows, transaction, type Queryable } from './database'
 import { hashToken } from './people'
-import { definitionsNumber, listLocations, locationsOf } from './locations'
-import { listChecks } from './checks'
+import { locationsOf } from '../core/places/places'
+import { definitionsNumber, listLocations, type Location } from './locations'
+import { listChecks, type StoredCheck } from './checks'
+import { openSecrets } from './secrets'
+import { readSettings } from './settings'
+import { readWorld, surroundingsOf, type World } from './world'
 
 /** How many shares the checks are dealt into; an engine leases whole shares. */
 export const SHARES = 8
@@ -58,10 +67,21 @@ export async function holdLocations(on: Queryable, probe: Probe, version: string
   return held.map((each) => each.location)
 }
 
+/** A definition as a probe runs it: everything in place, and what must never be recorded. */
+export interface Runnable {
+  document: CheckDocument
+  used: { name: string; from: VariableValue['from']; value?: string }[]
+  secrets: string[]
+  /** Why it cannot be run: a variable that has gone missing. */
+  missing?: string
+}
+
 export interface Assignments {
   etag: string
+  /** The workspace's zone, for hours. */
+  zone: string
   locations: { id: number; key: string; allowsInternal: boolean }[]
-  checks: { id: number; version: number; document: CheckDocument; locations: number[] }[]
+  checks: (Runnable & { id: number; version: number; locations: { id: number; turn?: Beat['turn'] }[] })[]
 }
 
 /** The mark of what a probe should be doing: it changes when definitions or its locations do. */
@@ -74,20 +94,38 @@ export async function assignments(on: Queryable, held: number[]): Promise<Assign
   const etag = await assignmentsTag(on, held)
   const all = await listLocations(on)
   const own = all.filter((location) => held.includes(location.id))
+  const world = await readWorld(on, openSecrets)
   const checks = (await listChecks(on)).filter((stored) => stored.pausedAt === null).map((stored) => ({
-    id: stored.id, version: stored.version, document: stored.document,
-    locations: locationsOf(stored.check.from, own).map((location) => location.id)
+    id: stored.id, version: stored.version, ...runnable(world, stored.document, stored.id), locations: placesOf(stored, all).filter((place) => held.includes(place.id))
   }))
   return {
     etag,
+    zone: (await readSettings(on)).zone,
     locations: own.map(({ id, key, allowsInternal }) => ({ id, key, allowsInternal })),
     checks: checks.filter((check) => check.locations.length > 0)
   }
 }
 
+/** The locations of a check in the order of their turns, with the place of each in the round. */
+function placesOf({ id, check }: StoredCheck, all: Location[]): { id: number; turn?: Beat['turn'] }[] {
+  const order = spread(locationsOf(check.from, all), id)
+  return order.map((location, index) => ({ id: location.id, ...(check.turns === 'in-turn' ? { turn: { index, of: order.length } } : {}) }))
+}
+
+/** Puts every variable in place. What people may see of them stands in `used`; values of secrets only in `secrets`. */
+function runnable(world: World, document: CheckDocument, id: number | null, run?: Record<string, string>): Runnable {
+  const { settled, problems } = acceptedSettled(document, surroundingsOf(world, document, id, run), kinds)
+  return {
+    document: settled.resolved,
+    used: settled.used.map(({ name, from, secret, value }) => ({ name, from, ...(secret ? {} : { value }) })),
+    secrets: settled.used.filter((each) => each.secret).map((each) => each.value),
+    ...(problems.length > 0 ? { missing: problems.map(problemSentence).join(' ') } : {})
+  }
+}
+
 export interface Ordered {
   runs: { id: number; check: number; location: number; at: Instant; occasion: Occasion }[]
-  tries: { id: string; location: number; document: CheckDocument }[]
+  tries: (Runnable & { id: string; location: number })[]
 }
 
 /** Hands out the runs and tries that are due soon at some locations; each goes to one caller at a time. */
@@ -102,13 +140,16 @@ export async function takeOrders(pool: Pool, held: number[], now: Instant): Prom
       `SELECT id, check_id AS \`check\`, location_id AS location, at, occasion FROM run_request
        WHERE location_id IN (?) AND at <= ? AND (taken_at IS NULL OR taken_at < ?) ORDER BY at LIMIT 500 FOR UPDATE SKIP LOCKED`, [held, now + SECOND, now - RETAKEN])
     if (runs.length > 0) await change(on, 'UPDATE run_request SET taken_at = ? WHERE id IN (?)', [now, runs.map((each) => each.id)])
-    const tries = await rows<{ id: string; location: number; document: unknown }>(on,
-      `SELECT r.try_id AS id, r.location_id AS location, t.document FROM try_result r JOIN try_request t ON t.id = r.try_id
+    const tries = await rows<{ id: string; location: number; check: number | null; document: unknown; variables: unknown }>(on,
+      `SELECT r.try_id AS id, r.location_id AS location, t.check_id AS \`check\`, t.document, t.variables FROM try_result r JOIN try_request t ON t.id = r.try_id
        WHERE r.location_id IN (?) AND r.taken_at IS NULL LIMIT 200 FOR UPDATE SKIP LOCKED`, [held])
     for (const each of tries) await change(on, 'UPDATE try_result SET taken_at = ? WHERE try_id = ? AND location_id = ?', [now, each.id, each.location])
+    const world = tries.length > 0 ? await readWorld(on, openSecrets) : undefined
     return {
       runs: runs.map((each) => ({ ...each, occasion: OCCASIONS[each.occasion]! })),
-      tries: tries.map((each) => ({ ...each, document: fromJson<CheckDocument>(each.document) }))
+      tries: tries.map(({ id, location, check, document, variables }) => ({
+        id, location, ...runnable(world!, fromJson<CheckDocument>(document), check, variables === null ? undefined : fromJson<Record<string, string>>(variables))
+      }))
     }
   })
 }
@@ -132,10 +173,17 @@ export async function acceptObservations(on: Queryable, observations: Observatio
   if (batches.length > 0) await change(on, 'INSERT INTO arrival (share, at, payload) VALUES ?', [batches])
 }
 
-/** Asks for a try of a definition that need not be saved. */
-export async function askForTry(on: Queryable, document: CheckDocument, locations: number[], now: Instant): Promise<string> {
+/** What a try needs to know beside the definition: the stored check it belongs to, and values for this run only. */
+export interface TryOf {
+  check?: number
+  variables?: Record<string, string>
+}
+
+/** Asks for a try of a definition that need not be saved. Secrets are put in place only when a probe takes it. */
+export async function askForTry(on: Queryable, document: CheckDocument, locations: number[], now: Instant, of: TryOf = {}): Promise<string> {
   const id = randomBytes(16).toString('hex')
-  await change(on, 'INSERT INTO try_request (id, at, document) VALUES (?, ?, ?)', [id, now, JSON.stringify(document)])
+  await change(on, 'INSERT INTO try_request (id, at, document, check_id, variables) VALUES (?, ?, ?, ?, ?)',
+    [id, now, JSON.stringify(document), of.check ?? null, of.variables ? JSON.stringify(of.variables) : null])
   await change(on, 'INSERT INTO try_result (try_id, location_id) VALUES ?', [locations.map((location) => [id, location])])
   return id
 }

@@ -3,12 +3,11 @@ import { existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import type { Pool } from 'mysql2/promise'
 import webpush from 'web-push'
-import { addCheck } from '../../src/store/checks'
+import { addCheck, addService } from '../../src/store/define-one'
 import { addChannel } from '../../src/store/deliveries'
 import { addLocation } from '../../src/store/locations'
 import { addPerson, addToken } from '../../src/store/people'
 import { addProbe } from '../../src/store/probes'
-import { addService } from '../../src/store/services'
 import { readSettings, writeSettings } from '../../src/store/settings'
 import { DAY } from '../../src/core/units'
 import { devices, WEBHOOK_SECRET } from '../servers/receivers'
@@ -51,7 +50,7 @@ export async function makeDemo(pool: Pool, options: Options): Promise<DemoAccess
   for (const [index, { key, place, country, network, networkType }] of PLACES.entries()) {
     locations.push(await addLocation(pool, { key, place, country, network, networkType, allowsInternal: false }, index))
   }
-  for (const service of SERVICES) await addService(pool, service)
+  for (const service of SERVICES) await addService(pool, service, owner, now - (HISTORY_DAYS + 1) * DAY)
   for (const check of CHECKS) await addCheck(pool, check, owner, now - (HISTORY_DAYS + 1) * DAY)
   await addChannels(pool, people, options)
   await makeHistory(pool, now, HISTORY_DAYS, options.say)

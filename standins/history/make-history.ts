@@ -83,7 +83,7 @@ class Past {
 
   run(): void {
     const { every } = this.of.check
-    const order = this.locations.map((location) => ({ location, phase: phaseOf(this.of.id, location, every) })).sort((a, b) => a.phase - b.phase)
+    const order = this.locations.map((location) => ({ location, phase: phaseOf({ check: this.of.id, location, every }) })).sort((a, b) => a.phase - b.phase)
     for (let period = Math.floor(this.from / every) * every; period < this.now; period += every) {
       for (const { location, phase } of order) {
         const at = period + phase

@@ -24,7 +24,7 @@ export interface Sampled {
 
 export function sampled(id: number, check: Check<HttpTarget>, host: Host): Sampled {
   const path = new URL(check.target.url).pathname
-  return { id, check, host, path, size: PAGES[host.name]![path]!.body(0).length, status: PAGES[host.name]![path]!.status ?? 200, ...(check.slow ? { slowAbove: check.slow.above } : {}) }
+  return { id, check, host, path, size: PAGES[host.name]![path]!.body(0).length, status: PAGES[host.name]![path]!.status ?? 200, ...(check.slow && check.slow.above !== 'usual' ? { slowAbove: check.slow.above } : {}) }
 }
 
 const SEED = 20_261_123

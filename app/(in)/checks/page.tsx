@@ -1,9 +1,7 @@
 import { speakDuration } from '@/core/definitions/duration'
-import type { KindDefinition } from '@/core/definitions/kind'
-import { kinds } from '@/kinds/definitions'
 import { allChecks } from '../../server/definitions'
 import { database } from '@/store/database'
-import { listServices } from '@/store/services'
+import { listServices } from '@/store/world'
 import { listStates } from '@/store/states'
 import { listSummaries } from '@/store/summaries'
 import { RefreshOn } from '@/ui/live/live'
@@ -19,9 +17,8 @@ export default async function Checks() {
   const rows = checks.map((stored): CheckRow => {
     const state = states.get(stored.id)
     const summary = summaries.get(stored.id)
-    const kind = kinds[stored.check.kind] as unknown as KindDefinition
     return {
-      key: stored.check.key, name: stored.check.name, address: kind.address(stored.check.target), service: names.get(stored.check.service ?? '') ?? '', serviceKey: stored.check.service ?? '',
+      key: stored.check.key, name: stored.check.name, address: stored.address, service: names.get(stored.check.service ?? '') ?? '', serviceKey: stored.check.service ?? '',
       state: state?.state ?? 'nodata', since: state?.since ?? stored.createdAt, sentence: state?.sentence ?? '', muted: stored.mutedAt !== null, importance: stored.check.importance,
       every: speakDuration(stored.check.every), tags: stored.check.tags,
       ...(summary?.p95 === undefined ? {} : { p95: summary.p95 }), ...(summary?.usual === undefined ? {} : { usual: summary.usual }), ...(summary?.available.share === undefined ? {} : { available: summary.available.share })

@@ -1,5 +1,5 @@
 import { kinds } from '../../kinds/definitions'
-import { readCheck } from '../definitions/read-check'
+import { settleCheck } from '../layers/settle'
 import { DAY } from '../units'
 import type { Answer } from './condition'
 import { judgeAnswer } from './judge-answer'
@@ -11,9 +11,9 @@ const answer: Answer = {
 }
 
 function outcome(condition: Record<string, unknown>, given: Partial<Answer> = {}): string {
-  const read = readCheck({ check: 'x', name: 'X', http: { url: 'https://x.example/' }, pass: [condition] }, kinds)
+  const read = settleCheck({ check: 'x', name: 'X', http: { url: 'https://x.example/' }, pass: [condition] }, { workspace: {}, secrets: {} }, kinds)
   if ('problems' in read) throw new Error(JSON.stringify(read.problems))
-  return judgeConditions(read.check.pass, { ...answer, ...given })[0]!.outcome
+  return judgeConditions(read.settled.check.pass, { ...answer, ...given })[0]!.outcome
 }
 
 describe('conditions', () => {
@@ -39,9 +39,9 @@ describe('conditions', () => {
 
 describe('the verdict', () => {
   const check = (more: object) => {
-    const read = readCheck({ check: 'x', name: 'X', http: { url: 'https://x.example/' }, ...more }, kinds)
+    const read = settleCheck({ check: 'x', name: 'X', http: { url: 'https://x.example/' }, ...more }, { workspace: {}, secrets: {} }, kinds)
     if ('problems' in read) throw new Error(JSON.stringify(read.problems))
-    return read.check
+    return read.settled.check
   }
 
   it('is a failure before it is slow, slow before it warns', () => {

@@ -28,7 +28,8 @@ function judgeReceived(check: Pick<Check, 'pass' | 'slow'>, answer: Answer): Ver
     return { findings, verdict: { verdict: 'fail', reason: test.on === 'status' ? 'status' : 'condition', sentence: conditionFailure(check, failed) } }
   }
   const time = check.slow ? answer.times[check.slow.phase] : undefined
-  if (check.slow && time !== undefined && time > check.slow.above) {
+  // what is usual is known where all observations come together, not here
+  if (check.slow && check.slow.above !== 'usual' && time !== undefined && time > check.slow.above) {
     return { findings, verdict: { verdict: 'slow', reason: 'slow', sentence: `${check.slow.phase} took ${speakMilliseconds(time)}, above ${speakDuration(check.slow.above)}` } }
   }
   const warned = findings.find((finding) => finding.outcome === 'warned')

@@ -1,6 +1,6 @@
-import { formatDuration, parseDuration } from '../definitions/duration'
-import { formatSize, parseSize } from '../definitions/size'
-import { formatStatusSet, parseStatusSet } from '../definitions/status-set'
+import { parseDuration } from '../definitions/duration'
+import { parseSize } from '../definitions/size'
+import { parseStatusSet } from '../definitions/status-set'
 import type { Phase } from '../observation'
 import type { Condition, ConditionTest, Limits, TextTest } from './condition'
 
@@ -52,49 +52,4 @@ function readLimits(written: Written, read: (value: unknown) => number): Limits 
     else limits.warnMax = read(warn)
   }
   return limits
-}
-
-/** Writes a condition so that readCondition reads it back. */
-export function writeCondition(condition: Condition): Written {
-  return {
-    ...writeTest(condition.test),
-    ...(condition.not ? { not: true } : {}),
-    ...(condition.softly ? { softly: true } : {})
-  }
-}
-
-function writeTest(test: ConditionTest): Written {
-  switch (test.on) {
-    case 'status': return { status: formatStatusSet(test.set) }
-    case 'text': return { text: test.text }
-    case 'pattern': return { pattern: test.pattern }
-    case 'header': return { header: test.name, ...test.test }
-    case 'json': return {
-      json: test.path, ...test.test,
-      ...(test.value ? { value: writeLimits(test.value, (number) => number) } : {}),
-      ...(test.count ? { count: writeLimits(test.count, (number) => number) } : {})
-    }
-    case 'certificate': return { certificate: writeLimits(test.left, formatDuration) }
-    case 'size': return { size: writeLimits(test.bytes, formatSize) }
-    case 'phase': return { phase: test.phase, ...writeLimits(test.time, formatDuration) }
-  }
-}
-
-function writeLimits(limits: Limits, write: (value: number) => unknown): Written {
-  const { min, max, warnMin, warnMax } = limits
-  const written: Written = {}
-  if (min !== undefined) written.min = write(min)
-  if (max !== undefined) written.max = write(max)
-  if (warnMin === undefined && warnMax === undefined) return written
-  const besideMin = min !== undefined && max === undefined && warnMax === undefined
-  const besideMax = max !== undefined && min === undefined && warnMin === undefined
-  if (besideMin) written.warn = write(warnMin!)
-  else if (besideMax) written.warn = write(warnMax!)
-  else {
-    written.warn = {
-      ...(warnMin === undefined ? {} : { min: write(warnMin) }),
-      ...(warnMax === undefined ? {} : { max: write(warnMax) })
-    }
-  }
-  return written
 }

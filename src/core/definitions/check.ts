@@ -1,5 +1,7 @@
 import type { Condition } from '../conditions/condition'
 import type { Phase } from '../observation'
+import type { Hours } from '../hours/hours'
+import type { LocationChoice } from '../places/places'
 import type { Milliseconds } from '../units'
 
 export const IMPORTANCES = ['low', 'normal', 'high', 'vital'] as const
@@ -16,12 +18,23 @@ export interface DownRule {
   locations: number
 }
 
+/** When a location, and then the check, is Slow: above a fixed limit, or above what is usual for the hour of the week. */
 export interface SlowRule {
   phase: Phase | 'total'
-  above: Milliseconds
+  above: Milliseconds | 'usual'
+  /** With `usual`: how many robust spreads above the median count as slow. */
+  spreads: number
   /** How long a location must stay above the limit. */
   for: Milliseconds
   locations: number
+  /** Share by which a time must lie below the limit to count as quick again, so that the state does not flutter. */
+  margin: number
+}
+
+/** A release window: the check runs only while one is open, or more densely. */
+export interface WindowRule {
+  only: boolean
+  every?: Milliseconds
 }
 
 /** A check as the code works with it. CheckDocument is the same in its written form. */
@@ -35,8 +48,14 @@ export interface Check<Target = unknown> {
   /** What the kind needs; typed by the kind's folder. */
   target: Target
   every: Milliseconds
-  /** `all`, or keys of locations. */
-  from: 'all' | string[]
+  from: LocationChoice
+  /** All locations in every period, or one location a period in turn. */
+  turns: 'together' | 'in-turn'
+  /** Keys of the checks this one depends on. */
+  needs: string[]
+  /** The hours in which it runs; always when there are none. */
+  hours?: Hours
+  window?: WindowRule
   /** How long one try may take in all. */
   wait: Milliseconds
   pass: Condition[]
@@ -56,8 +75,7 @@ export const CHECK_DEFAULTS = {
   importance: 'normal' as Importance,
   down: { tries: 2, apart: 10_000, locations: 2 },
   up: { tries: 2 },
-  slowFor: 300_000,
-  slowLocations: 2
+  slow: { for: 300_000, locations: 2, spreads: 6, margin: 0.1 }
 }
 
 /** How often a check may run: every 10 s to once a day. */

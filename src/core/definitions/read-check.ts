@@ -1,19 +1,11 @@
-import { readCondition, writeCondition } from '../conditions/read-condition'
-import type { Problem } from '../problems'
-import { CHECK_DEFAULTS, type Check, type CheckDocument, type DownRule, type SlowRule } from './check'
-import { checkSchema } from './check-schema'
-import { formatDuration, parseDuration } from './duration'
+import { readCondition } from '../conditions/read-condition'
+import { parseHours } from '../hours/hours'
+import { CHECK_DEFAULTS, type Check, type CheckDocument, type SlowRule } from './check'
+import { parseDuration } from './duration'
 import type { KindDefinition, Kinds } from './kind'
-import { problemsOf } from './problems-of'
+import { parseShare } from './share'
 
 type Written = Record<string, unknown>
-
-/** Reads a check's written form: the check, or everything that is wrong with the document. */
-export function readCheck(document: unknown, kinds: Kinds): { check: Check } | { problems: Problem[] } {
-  const problems = problemsOf(checkSchema(kinds) as never, document)
-  if (problems.length > 0) return { problems }
-  return { check: acceptedCheck(document as CheckDocument, kinds) }
-}
 
 /** Reads a document that was validated before it was stored; validates nothing again. */
 export function acceptedCheck(document: CheckDocument, kinds: Kinds): Check {
@@ -22,7 +14,6 @@ export function acceptedCheck(document: CheckDocument, kinds: Kinds): Check {
   if (!kind) throw new Error(`The stored check ${document.check} has no known kind.`)
   const definition = kinds[kind] as unknown as KindDefinition
   const down = (written.down ?? {}) as Written
-  const slow = written.slow as Written | undefined
   return {
     key: document.check,
     name: document.name,
@@ -33,6 +24,10 @@ export function acceptedCheck(document: CheckDocument, kinds: Kinds): Check {
     target: definition.read(written[kind] as Written),
     every: duration(written.every, CHECK_DEFAULTS.every),
     from: (written.from as Check['from'] | undefined) ?? 'all',
+    turns: written.turns === 'in-turn' ? 'in-turn' : 'together',
+    needs: (written.needs as string[] | undefined) ?? [],
+    ...(isWritten(written.hours) ? { hours: readHours(written.hours) } : {}),
+    ...(isWritten(written.window) ? { window: readWindow(written.window) } : {}),
     wait: duration(written.wait, CHECK_DEFAULTS.wait),
     pass: ((written.pass as Written[] | undefined) ?? []).map(readCondition),
     turned: written.turned === true,
@@ -43,44 +38,33 @@ export function acceptedCheck(document: CheckDocument, kinds: Kinds): Check {
       locations: Number(down.locations ?? CHECK_DEFAULTS.down.locations)
     },
     up: { tries: Number((written.up as Written | undefined)?.tries ?? CHECK_DEFAULTS.up.tries) },
-    ...(slow ? { slow: readSlow(slow) } : {})
+    ...(isWritten(written.slow) ? { slow: readSlow(written.slow) } : {})
   }
 }
 
+/** Whether something stands there that is neither left out nor one of the words for “not at all”. */
+const isWritten = (value: unknown): value is Written => value !== null && typeof value === 'object'
+
+function readHours(written: Written): NonNullable<Check['hours']> {
+  return { at: (written.at as string[]).map((text) => parseHours(text)!), ...(written.zone === undefined ? {} : { zone: String(written.zone) }) }
+}
+
+function readWindow(written: Written): NonNullable<Check['window']> {
+  return { only: written.only === true, ...(written.every === undefined ? {} : { every: duration(written.every, 0) }) }
+}
+
 function readSlow(slow: Written): SlowRule {
+  const defaults = CHECK_DEFAULTS.slow
   return {
     phase: (slow.phase as SlowRule['phase'] | undefined) ?? 'total',
-    above: duration(slow.above, 0),
-    for: duration(slow.for, CHECK_DEFAULTS.slowFor),
-    locations: Number(slow.locations ?? CHECK_DEFAULTS.slowLocations)
+    above: slow.above === 'usual' ? 'usual' : duration(slow.above, 0),
+    spreads: Number(slow.spreads ?? defaults.spreads),
+    for: duration(slow.for, defaults.for),
+    locations: Number(slow.locations ?? defaults.locations),
+    margin: slow.margin === undefined ? defaults.margin : parseShare(String(slow.margin))!
   }
 }
 
 function duration(written: unknown, otherwise: number): number {
   return written === undefined ? otherwise : parseDuration(String(written))!
-}
-
-/** Writes a check in its written form; reading that gives the same check again. */
-export function writeCheck(check: Check, kinds: Kinds): CheckDocument {
-  const definition = kinds[check.kind] as unknown as KindDefinition
-  return {
-    check: check.key,
-    name: check.name,
-    ...(check.service === undefined ? {} : { service: check.service }),
-    ...(check.tags.length === 0 ? {} : { tags: check.tags }),
-    importance: check.importance,
-    [check.kind]: definition.write(check.target),
-    every: formatDuration(check.every),
-    from: check.from,
-    wait: formatDuration(check.wait),
-    pass: check.pass.map(writeCondition),
-    ...(check.turned ? { turned: true } : {}),
-    down: writeDown(check.down),
-    up: { tries: check.up.tries },
-    ...(check.slow ? { slow: { phase: check.slow.phase, above: formatDuration(check.slow.above), for: formatDuration(check.slow.for), locations: check.slow.locations } } : {})
-  }
-}
-
-function writeDown(down: DownRule): Written {
-  return { tries: down.tries, ...(down.of === undefined ? {} : { of: down.of }), apart: formatDuration(down.apart), locations: down.locations }
 }

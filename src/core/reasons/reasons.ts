@@ -29,6 +29,7 @@ export const REASONS = {
   condition: { short: 'condition', party: 'origin' },
   slow: { short: 'slow', party: 'origin' },
   'turned-round': { short: 'it answered, and should not', party: 'origin' },
+  'variable-missing': { short: 'a variable is missing', party: 'definition' },
   'probe-fault': { short: 'the probe itself failed', party: 'location' }
 } as const
 

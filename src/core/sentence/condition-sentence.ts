@@ -59,7 +59,8 @@ function limitsSentence(limits: Limits, at: string, speak: (value: number) => st
     pieces.push(say('at most '), end(limits.max, 'max'), say(unit))
   }
   const softly = (value: number, side: 'min' | 'max') => {
-    const path = besideTheOnlyEnd(limits, side) ? 'warn' : `warn.${side}`
+    // a condition on a phase has one softer end only, written plainly
+    const path = at.endsWith(']') || besideTheOnlyEnd(limits, side) ? 'warn' : `warn.${side}`
     pieces.push(say(`${pieces.length > 0 ? ', ' : ''}warn ${side === 'min' ? 'below' : 'above'} `), end(value, path))
   }
   if (limits.warnMin !== undefined) softly(limits.warnMin, 'min')
@@ -67,7 +68,7 @@ function limitsSentence(limits: Limits, at: string, speak: (value: number) => st
   return pieces
 }
 
-/** Whether writeCondition puts this softer end as plain `warn`, beside the only hard end. */
+/** Whether this softer end is written as plain `warn`, beside the only hard end. */
 function besideTheOnlyEnd({ min, max, warnMin, warnMax }: Limits, side: 'min' | 'max'): boolean {
   return side === 'min'
     ? min !== undefined && max === undefined && warnMax === undefined

@@ -1,68 +1,138 @@
 import { conditionSchema } from '../conditions/condition-schema'
-import type { Check } from '../definitions/check'
+import type { Check, CheckDocument } from '../definitions/check'
 import { readSpokenDuration } from '../definitions/duration'
 import type { KindDefinition, Kinds } from '../definitions/kind'
-import { problemsOf, valueAt } from '../definitions/problems-of'
-import { readCheck, writeCheck } from '../definitions/read-check'
+import { problemsOf } from '../definitions/problems-of'
 import { parseSize } from '../definitions/size'
 import { formatStatusSet, parseStatusSet } from '../definitions/status-set'
+import { parseHours } from '../hours/hours'
+import { settleCheck, type Settled, type Surroundings } from '../layers/settle'
+import { refersToVariables } from '../layers/variables'
 
 type Written = Record<string, unknown>
 type Changes = Written | { expected: string }
-export type PartResult = { check: Check } | { expected: string }
+export type PartResult = { document: CheckDocument } | { expected: string }
 
 /**
- * Reads what a person typed into a part of a check's sentence and gives the changed check,
- * or says what was expected. The text that checkSentence wrote is read back to the same check.
+ * Reads what a person typed into a part of a check's sentence and gives the check's own document with that part
+ * changed, or says what was expected. The text that checkSentence wrote is read back to the same check. A part that
+ * came from the service or the workspace becomes the check's own.
  * @param path the part as the sentence names it, such as `every` or `pass[0].status`
  */
-export function readPart(check: Check, kinds: Kinds, path: string, text: string): PartResult {
-  const kind = kinds[check.kind] as unknown as KindDefinition
-  const byKind = kind.readPart(check.target, path, text)
+export function readPart(own: CheckDocument, settled: Settled, surroundings: Surroundings, kinds: Kinds, path: string, text: string): PartResult {
+  const kind = kinds[settled.check.kind] as unknown as KindDefinition
+  const document = structuredClone(own)
+  const byKind = kind.readPart(settled.check.target, path, text)
   if (byKind !== undefined) {
-    return isExpectation(byKind) ? byKind : validated(writeCheck({ ...check, target: byKind }, kinds), kinds, kind.kind)
+    if (isExpectation(byKind)) return byKind
+    return validated({ ...document, [kind.kind]: kind.write(byKind) }, surroundings, kinds, kind.kind)
   }
-  const document = structuredClone(writeCheck(check, kinds)) as Written
-  const changes = readChanges(check, path, text.trim(), document)
+  const condition = /^pass\[(\d+)\](.*)$/.exec(path)
+  if (condition) return readCondition(document, settled, surroundings, kinds, Number(condition[1]), condition[2]!, text.trim())
+  const changes = readChanges(settled.check, path, text.trim())
   if (isExpectation(changes)) return changes
   for (const [place, value] of Object.entries(changes)) setAt(document, place, value)
-  const condition = /^(pass\[\d+\])/.exec(path)?.[1]
-  const problem = condition ? problemsOf(conditionSchema as never, valueAt(document, condition))[0] : undefined
-  return problem ? { expected: problem.expected } : validated(document, kinds, path.split('.')[0]!)
+  return validated(document, surroundings, kinds, path.split('.')[0]!)
+}
+
+/** Gives a part back to where it would come from without the check's own value. */
+export function giveBack(own: CheckDocument, path: string): CheckDocument {
+  const document = structuredClone(own)
+  setAt(document, path, undefined)
+  if (path === 'down.tries') setAt(document, 'down.of', undefined)
+  if (path === 'slow.above') setAt(document, 'slow.spreads', undefined)
+  for (const group of ['down', 'up', 'slow']) {
+    const value = document[group]
+    if (value !== null && typeof value === 'object' && Object.keys(value).length === 0) delete document[group]
+  }
+  return document
 }
 
 function isExpectation(value: unknown): value is { expected: string } {
   return value !== null && typeof value === 'object' && 'expected' in value
 }
 
-function validated(document: unknown, kinds: Kinds, part: string): PartResult {
-  const read = readCheck(document, kinds)
-  if ('check' in read) return read
+function validated(document: CheckDocument, surroundings: Surroundings, kinds: Kinds, part: string): PartResult {
+  const read = settleCheck(document, surroundings, kinds)
+  if ('settled' in read) return { document }
   return { expected: (read.problems.find((each) => each.path.startsWith(part)) ?? read.problems[0]!).expected }
 }
 
+/** A condition of the check's own changes where it stands; a common one becomes an own one in its place. */
+function readCondition(document: CheckDocument, settled: Settled, surroundings: Surroundings, kinds: Kinds, index: number, field: string, text: string): PartResult {
+  const written = (settled.document.pass as Written[])[index]
+  const origin = settled.conditions[index]
+  if (!written || !origin) return { expected: 'a condition that is still there' }
+  const changed = { condition: structuredClone(written) } as Written
+  const changes = readConditionPart(field.slice(1), text, written)
+  if (isExpectation(changes)) return changes
+  for (const [place, value] of Object.entries(changes)) setAt(changed, `condition.${place}`, value)
+  const problem = refersToVariables(changed.condition) ? undefined : problemsOf(conditionSchema as never, changed.condition)[0]
+  if (problem) return { expected: problem.expected }
+  const pass = [...((document.pass as Written[] | undefined) ?? [])]
+  if (origin.own === undefined) {
+    pass.push(changed.condition as Written)
+    document.without = [...((document.without as string[] | undefined) ?? []), origin.subject]
+  } else pass[origin.own] = changed.condition as Written
+  return validated({ ...document, pass }, surroundings, kinds, 'pass')
+}
+
 /** The places to change and their new values in the written form (undefined takes a place away). */
-function readChanges(check: Check, path: string, text: string, document: Written): Changes {
+function readChanges(check: Check, path: string, text: string): Changes {
   switch (path) {
     case 'name': return { name: text }
     case 'service': return { service: text === '' ? undefined : text }
     case 'importance': case 'slow.phase': return { [path]: text }
-    case 'tags': return { tags: text.split(',').map((tag) => tag.trim()).filter((tag) => tag !== '') }
+    case 'tags': case 'needs': return { [path]: listed(text) }
+    case 'turns': return /^in[ -]turn/.test(text) ? { turns: 'in-turn' } : text === 'together' ? { turns: 'together' } : { expected: 'together, or in turn' }
     case 'from': return readFrom(check, text)
+    case 'hours': return readHours(text)
+    case 'window': return readWindow(text)
     case 'down.tries': return readTries(text)
+    case 'slow.above': return readAbove(text)
+    case 'slow.margin': {
+      const share = /^(\d+(?:\.\d+)?)\s*%/.exec(text)
+      return /^at\b/.test(text) ? { [path]: '0%' } : share ? { [path]: `${share[1]}%` } : { expected: 'at the limit, or a share such as 10% below' }
+    }
     case 'down.locations': case 'slow.locations': case 'up.tries': {
       const count = /^(\d+)\b/.exec(text)
       return count ? { [path]: Number(count[1]) } : { expected: 'a number' }
     }
-    case 'every': case 'wait': case 'down.apart': case 'slow.above': case 'slow.for':
+    case 'every': case 'wait': case 'down.apart': case 'slow.for':
       return durationAt(path, text.replace(/\s*apart$/, ''))
-    default: return readConditionPart(path, text, document)
+    default: return { expected: 'a part of this check' }
   }
 }
+
+const listed = (text: string) => text.split(/,| and /).map((each) => each.trim()).filter((each) => each !== '')
 
 function durationAt(path: string, text: string): Changes {
   const written = readSpokenDuration(text)
   return written === undefined ? { expected: 'a duration such as 30 s, 5 min or 2 h' } : { [path]: written }
+}
+
+function readAbove(text: string): Changes {
+  const spreads = /^(\d+(?:\.\d+)?)\s+spreads?\b/.exec(text)
+  if (spreads) return { 'slow.above': 'usual', 'slow.spreads': Number(spreads[1]) }
+  if (/^(above )?usual$/.test(text)) return { 'slow.above': 'usual' }
+  const written = readSpokenDuration(text.replace(/^above\s+/, ''))
+  return written === undefined ? { expected: 'a duration such as 900 ms, or such as 6 spreads above usual' } : { 'slow.above': written, 'slow.spreads': undefined }
+}
+
+function readHours(text: string): Changes {
+  if (text === 'always' || text === '') return { hours: 'always' }
+  const [, spans = text, zone] = /^(.*?\d\d:\d\d)\s+([A-Za-z]+(?:\/[A-Za-z_/+-]+)?)$/.exec(text) ?? []
+  const at = spans.split(/\s+and\s+|;\s*/)
+  return at.every((each) => parseHours(each)) ? { hours: { at, ...(zone === undefined ? {} : { zone }) } } : { expected: 'days and times such as mon-fri 06:00-22:00, or always' }
+}
+
+function readWindow(text: string): Changes {
+  if (/^no\b/.test(text) || text === '') return { window: 'none' }
+  const dense = /every\s+(\d+\s*[a-z]+)/.exec(text)
+  const every = dense && readSpokenDuration(dense[1]!)
+  if (dense && !every) return { expected: 'a cadence such as every 10 s' }
+  const only = /^only\b/.test(text)
+  return only || every ? { window: { ...(only ? { only: true } : {}), ...(every ? { every } : {}) } } : { expected: 'only, or every 10 s, while a release window is open' }
 }
 
 function readTries(text: string): Changes {
@@ -75,25 +145,22 @@ function readTries(text: string): Changes {
 /** Keys separated by commas, or `all`. */
 function readFrom(check: Check, text: string): Changes {
   if (/^all\b/.test(text)) return { from: 'all' }
-  if (/^\d+ locations$/.test(text)) return { from: check.from }
-  const keys = text.split(/,| and /).map((key) => key.trim()).filter((key) => key !== '')
+  if (/^\d+ locations$/.test(text) || /\(\d+ locations?\)$/.test(text)) return { from: check.from }
+  const keys = listed(text)
   return keys.length > 0 ? { from: keys } : { expected: 'all, or locations separated by commas' }
 }
 
-function readConditionPart(path: string, text: string, document: Written): Changes {
-  const field = path.slice(path.indexOf('.') + 1)
-  const written = valueAt(document, path.slice(0, path.indexOf('.'))) as Written | undefined
-  if (!written) return { expected: 'a condition that is still there' }
+function readConditionPart(field: string, text: string, written: Written): Changes {
   if (field === 'status') {
     const set = parseStatusSet(text.replace(/\s+or\s+/g, ','))
-    return set ? { [path]: formatStatusSet(set) } : { expected: 'status codes such as 200, or 200 to 299' }
+    return set ? { [field]: formatStatusSet(set) } : { expected: 'status codes such as 200, or 200 to 299' }
   }
-  if (field === 'is') return { [path]: readScalar(text, written.is) }
-  if (['text', 'pattern', 'header', 'json', 'has', 'matches', 'phase'].includes(field)) return { [path]: text }
-  if (written.certificate !== undefined || written.phase !== undefined) return durationAt(path, text)
-  if (written.size !== undefined) return parseSize(text) === undefined ? { expected: 'a size such as 20kB' } : { [path]: text }
+  if (field === 'is') return { [field]: readScalar(text, written.is) }
+  if (['text', 'pattern', 'header', 'json', 'has', 'matches', 'phase'].includes(field)) return { [field]: text }
+  if (written.certificate !== undefined || written.phase !== undefined) return durationAt(field, text)
+  if (written.size !== undefined) return parseSize(text) === undefined ? { expected: 'a size such as 20kB' } : { [field]: text }
   const number = Number(text)
-  return text !== '' && Number.isFinite(number) ? { [path]: number } : { expected: 'a number' }
+  return text !== '' && Number.isFinite(number) ? { [field]: number } : { expected: 'a number' }
 }
 
 /** A value as JSON when it was no text before and reads as JSON; text otherwise. */
@@ -106,7 +173,12 @@ function setAt(document: Written, path: string, value: unknown): void {
   const steps = path.split(/[.[\]]+/).filter((step) => step !== '')
   const last = steps.pop()!
   let place: Written = document
-  for (const step of steps) place = (place[step] ??= {}) as Written
+  for (const step of steps) {
+    if (value === undefined && (place[step] === null || typeof place[step] !== 'object')) return
+    // a word such as “none” gives way to the parts of a rule
+    if (place[step] === null || typeof place[step] !== 'object') place[step] = {}
+    place = place[step] as Written
+  }
   if (value === undefined) delete place[last]
   else place[last] = value
 }

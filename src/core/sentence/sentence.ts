@@ -1,3 +1,5 @@
+import type { Origin } from '../layers/inherit'
+
 /** One piece of a sentence: plain words, or a part that can be changed in place. */
 export interface SentencePiece {
   text: string
@@ -9,6 +11,8 @@ export interface SentencePiece {
   offers?: string[]
   /** What the part is, for screen readers and as the field's name: “how often”. */
   label?: string
+  /** Where the value comes from, when it is not the check's own. */
+  origin?: Origin
 }
 
 export type Sentence = SentencePiece[]

@@ -43,7 +43,7 @@ describe('one location', () => {
   })
 
   it('is slow only when it stays above the limit for the chosen time', () => {
-    const slow: StateRule = { ...rule, slow: { phase: 'total', above: 500, for: 3000, locations: 1 } }
+    const slow: StateRule = { ...rule, slow: { phase: 'total', above: 500, spreads: 6, margin: 0, for: 3000, locations: 1 } }
     expect(play(['slow', 'slow', 'slow'], slow).slow).toBe(false)
     expect(play(['slow', 'slow', 'slow', 'slow'], slow).slow).toBe(true)
     expect(play(['slow', 'pass', 'slow', 'slow', 'slow'], slow).slow).toBe(false)

@@ -3,6 +3,7 @@ import { choiceField, countField, flagField, needed, sizeField, textField } from
 import type { KindDefinition } from '../../core/definitions/kind'
 import { exactly } from '../../core/definitions/problems-of'
 import { formatSize, parseSize } from '../../core/definitions/size'
+import { refersToVariables } from '../../core/layers/variables'
 import { say, type Sentence } from '../../core/sentence/sentence'
 import { HTTP_DEFAULTS, METHODS, type HttpTarget } from './target'
 
@@ -96,8 +97,8 @@ function sentence(target: HttpTarget): Sentence {
 function readPart(target: HttpTarget, path: string, text: string): HttpTarget | { expected: string } | undefined {
   if (path === 'http.url') {
     const typed = text.trim()
-    const url = /^https?:\/\//i.test(typed) ? typed : `https://${typed}`
-    return isHttpUrl(url) ? { ...target, url } : { expected: 'an address such as https://www.example.org/path' }
+    const url = /^(https?:\/\/|\$\{)/i.test(typed) ? typed : `https://${typed}`
+    return refersToVariables(url) || isHttpUrl(url) ? { ...target, url } : { expected: 'an address such as https://www.example.org/path' }
   }
   if (path === 'http.method') {
     const method = /fetch/i.test(text) ? 'GET' : /\b([A-Za-z]{2,20})\b(?:\s+to)?$/.exec(text.trim().replace(/^send\s+/i, '').replace(/\s+to$/i, ''))?.[1]?.toUpperCase()

@@ -1,13 +1,11 @@
 'use client'
 
 import { Button, Checkbox, NumberInput, PasswordInput, Select, Textarea, TextInput } from '@mantine/core'
-import type { Check } from '@/core/definitions/check'
 import { METHODS, type HttpTarget } from '@/kinds/http/target'
 
 /** The parts of a request that few checks need: method, headers, body, sign-in, redirects, TLS, protocol. */
-export function RequestForm({ check, change }: { check: Check; change: (check: Check) => void }) {
-  const target = check.target as HttpTarget
-  const set = (changes: Partial<HttpTarget>) => change({ ...check, target: { ...target, ...changes } })
+export function RequestForm({ target, change }: { target: HttpTarget; change: (target: HttpTarget) => void }) {
+  const set = (changes: Partial<HttpTarget>) => change({ ...target, ...changes })
   const headers = Object.entries(target.headers)
   const auth = target.auth === undefined ? 'none' : 'basic' in target.auth ? 'basic' : 'bearer'
   return (

@@ -3,6 +3,7 @@
 import { Popover, TextInput } from '@mantine/core'
 import { useState } from 'react'
 import type { SentencePiece } from '@/core/sentence/sentence'
+import { speakOrigin } from './origin'
 import classes from './sentence.module.css'
 
 export interface PartProps {
@@ -10,10 +11,12 @@ export interface PartProps {
   /** Takes what was typed; gives what was expected instead when it does not fit. */
   commit: (text: string) => string | undefined
   opened?: boolean
+  /** Gives the part back to the service or the workspace, with the value it would then have. */
+  giveBack?: { text: string; act: () => void }
 }
 
 /** One changeable part of a sentence. Tab reaches it, Enter opens it, typing filters the offers, Enter takes, Escape leaves. */
-export function Part({ piece, commit, opened: openedFirst = false }: PartProps) {
+export function Part({ piece, commit, opened: openedFirst = false, giveBack }: PartProps) {
   const [opened, setOpened] = useState(openedFirst)
   const [text, setText] = useState(piece.text)
   const [expected, setExpected] = useState<string>()
@@ -40,10 +43,12 @@ export function Part({ piece, commit, opened: openedFirst = false }: PartProps) 
     event.stopPropagation()
   }
   const wide = piece.look === 'code'
+  const origin = speakOrigin(piece)
+  const look = `${classes.part}${wide ? ` ${classes.box} ${classes.code}` : ''}${origin ? ` ${classes.inherited}` : ''}`
   return (
     <Popover opened={opened} onChange={(next) => { if (!next) take(text) }} position="bottom-start" trapFocus returnFocus width={wide ? 440 : 240}>
       <Popover.Target>
-        <button type="button" className={wide ? `${classes.part} ${classes.box} ${classes.code}` : classes.part} aria-label={`${piece.label ?? piece.part}: ${piece.text || 'not set'}`} data-part={piece.part} onClick={open}>{piece.text || '…'}</button>
+        <button type="button" className={look} title={origin} aria-label={`${piece.label ?? piece.part}: ${piece.text || 'not set'}${origin ? `, ${origin}` : ''}`} data-part={piece.part} onClick={open}>{piece.text || '…'}</button>
       </Popover.Target>
       <Popover.Dropdown p={8}>
         <TextInput aria-label={piece.label ?? piece.part} value={text} error={expected && `Expected ${expected}.`} data-autofocus onFocus={(event) => event.currentTarget.select()}
@@ -53,6 +58,8 @@ export function Part({ piece, commit, opened: openedFirst = false }: PartProps) 
             {offers.map((offer, index) => <button key={offer} type="button" tabIndex={-1} className={classes.offer} data-active={index === active || undefined} onClick={() => take(offer)} style={{ width: '100%' }}>{offer}</button>)}
           </div>
         )}
+        {origin && <div className="quiet small" style={{ marginTop: 6 }}>Now {origin}; what you type is for this check alone.</div>}
+        {giveBack && <button type="button" className={classes.offer} style={{ width: '100%', marginTop: 6 }} onClick={() => { giveBack.act(); setOpened(false) }}>{giveBack.text}</button>}
       </Popover.Dropdown>
     </Popover>
   )

@@ -8,7 +8,7 @@ import { shortReason } from '@/core/reasons/reasons'
 import { checkSentence } from '@/core/sentence/check-sentence'
 import { STATE_NAMES, type CheckState } from '@/core/states/check-state'
 import { kinds } from '@/kinds/definitions'
-import { requireCheck } from '@/store/checks'
+import { requireCheck, type Halt, type StoredCheck } from '@/store/checks'
 import { database } from '@/store/database'
 import { LazyResponseChart } from '@/ui/charts/lazy-response-chart'
 import { RefreshOn } from '@/ui/live/live'
@@ -20,7 +20,7 @@ import { SentenceView } from '@/ui/sentence/sentence-view'
 import { CheckActions } from '@/ui/shell/check-actions'
 import { NextRun } from '@/ui/shell/next-run'
 import { checkView, RANGES, type RangeName } from '../../../server/check-view'
-import { HemeronError } from '@/core/problems'
+import { HemeronError, problemSentence } from '@/core/problems'
 
 type View = Awaited<ReturnType<typeof checkView>>
 
@@ -36,7 +36,7 @@ export default async function CheckPage({ params, searchParams }: { params: Prom
   const view = await checkView(stored, range, now)
   const { check } = stored
   const state = view.state?.state ?? 'nodata'
-  const sentence = checkSentence(check, kinds, { count: view.places.length, name: (place) => view.places.find((each) => each.key === place)?.place ?? place })
+  const sentence = checkSentence(check, kinds, view.all, stored.settled)
   const edit = `/checks/${key}/edit`
   const most = Math.max(1, ...view.rows.map((row) => row.last?.total ?? 0).filter((total) => total < check.wait))
   return (
@@ -47,15 +47,16 @@ export default async function CheckPage({ params, searchParams }: { params: Prom
         <div className="row"><StateMark state={state} size={14} /><h1>{check.name}</h1>
           {view.service && <Link className="chip" href={`/checks?service=${view.service.key}`}>{view.service.name}, {view.service.stage}</Link>}
           {check.tags.map((tag) => <span key={tag} className="chip">{tag}</span>)}{check.importance !== 'normal' && <span className="chip">{check.importance}</span>}
-          {stored.mutedAt !== null && <span className="chip slow-text">muted: nobody is told</span>}</div>
-        <CheckActions checkKey={key} paused={stored.pausedAt !== null} muted={stored.mutedAt !== null} document={stored.document} />
+          </div>
+        <CheckActions checkKey={key} name={check.name} paused={stored.pausedAt !== null} muted={stored.mutedAt !== null} />
       </div>
       <p style={{ margin: '8px 0', fontSize: 15, lineHeight: 1.75 }}>
         <SentenceView sentence={sentence.what} editHref={edit} /> It passes when {sentence.conditions.length === 0 ? 'there is any answer' : sentence.conditions.map((condition, index) => <span key={index}>{index > 0 && (index === sentence.conditions.length - 1 ? ' and ' : ', ')}<SentenceView sentence={condition} editHref={edit} /></span>)}. <SentenceView sentence={sentence.down} editHref={edit} /> {sentence.slow.length > 0 && <SentenceView sentence={sentence.slow} editHref={edit} />}
       </p>
+      <Halts stored={stored} now={now} />
       <div className={state === 'down' || state === 'suspect' ? 'notice trouble' : 'notice'} role="status">
         <StateLine view={view} state={state} now={now} />{' '}
-        {view.next && <span className="quiet"><NextRun check={stored.id} places={view.places.map(({ id, place }) => ({ id, place }))} every={check.every} first={now} /></span>}
+        {view.beats.length > 0 && <span className="quiet"><NextRun beats={view.beats} places={view.places.map(({ id, place }) => ({ id, place }))} first={now} /></span>}
         {state === 'suspect' && view.missing.locations > 0 && <b> {view.missing.tries} more failed {view.missing.tries === 1 ? 'try' : 'tries'} at {view.missing.locations} {view.missing.locations === 1 ? 'location' : 'locations'} before it is called down.</b>}
         {view.incident && <> <Link href={`/incidents/${view.incident.id}`}>Open the incident</Link></>}
       </div>
@@ -93,7 +94,7 @@ export default async function CheckPage({ params, searchParams }: { params: Prom
           <h2>Response time <span className="small" style={{ fontWeight: 400, marginLeft: 6 }}>p95 of all locations{view.chart.usualKnown ? ' against what is usual for the hour' : '; what is usual is not known yet'}</span></h2>
           <nav className="row small" aria-label="Time range">{(Object.keys(RANGES) as RangeName[]).map((name) => <Link key={name} href={`/checks/${key}?range=${name}`} scroll={false} aria-current={name === range || undefined} className={name === range ? 'strong' : 'quiet'} style={{ padding: '4px 2px' }}>{name.replace(/(\d+)/, '$1 ')}</Link>)}</nav>
         </div>
-        <div className="card" style={{ padding: '8px 4px' }}><LazyResponseChart points={view.chart.points} from={view.chart.from} to={view.chart.to} outages={view.chart.outages} {...(check.slow?.phase === 'total' ? { slowAbove: check.slow.above } : {})} /></div>
+        <div className="card" style={{ padding: '8px 4px' }}><LazyResponseChart points={view.chart.points} from={view.chart.from} to={view.chart.to} outages={view.chart.outages} {...(check.slow?.phase === 'total' && check.slow.above !== 'usual' ? { slowAbove: check.slow.above } : {})} /></div>
       </section>
       <section className="section">
         <h2>Changes of state</h2>
@@ -113,6 +114,12 @@ export default async function CheckPage({ params, searchParams }: { params: Prom
       </section>
     </>
   )
+}
+
+/** A pause and a mute, with who, why and until when; and what keeps the check from running. */
+function Halts({ stored, now }: { stored: StoredCheck; now: number }) {
+  const line = (name: string, halt: Halt | null) => halt && <div className="notice" style={{ marginBottom: 8 }}><b>{name}</b> since <Moment at={halt.at} now={now} />{halt.by && ` by ${halt.by}`}{halt.until === null ? ', until somebody ends it' : <>, until <Moment at={halt.until} now={now} /></>}{halt.reason && `: ${halt.reason}`}</div>
+  return <>{line('Paused', stored.paused)}{line('Muted, nobody is told,', stored.muted)}{stored.broken.length > 0 && <div className="notice trouble" style={{ marginBottom: 8 }} role="alert">It cannot run. {stored.broken.map(problemSentence).join(' ')}</div>}</>
 }
 
 const rank = (row: View['rows'][number]) => (row.memory?.failing ? 4 : row.memory?.failingSince !== undefined ? 3 : row.memory?.slow || row.last?.verdict === 'slow' ? 2 : row.last?.verdict === 'warn' ? 1 : 0)

@@ -1,6 +1,7 @@
 import { answering, readJson, requireToken } from '../../../server/requests'
 import { checkOut } from '../../../server/representations'
-import { addCheck, listChecks } from '@/store/checks'
+import { listChecks } from '@/store/checks'
+import { addCheck } from '@/store/define-one'
 import { database } from '@/store/database'
 import { listStates } from '@/store/states'
 

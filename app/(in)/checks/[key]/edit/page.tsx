@@ -11,5 +11,5 @@ export default async function EditCheck({ params, searchParams }: { params: Prom
   const { part } = await searchParams
   const stored = await checkByKey(database(), key)
   if (!stored) notFound()
-  return <CheckEditor check={stored.check} editing={{ key, version: stored.version }} {...(await editorChoices())} {...(part ? { openPart: part } : {})} />
+  return <CheckEditor document={stored.document} editing={{ key, version: stored.version }} choices={await editorChoices()} {...(part ? { openPart: part } : {})} />
 }
