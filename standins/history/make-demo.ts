@@ -3,15 +3,18 @@ import { existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import type { Pool } from 'mysql2/promise'
 import webpush from 'web-push'
-import { addCheck, addService } from '../../src/store/define-one'
+import { addClient } from '../../src/store/clients'
+import { defineAll } from '../../src/store/define'
+import { requireService } from '../../src/store/define-one'
 import { addChannel } from '../../src/store/deliveries'
 import { addLocation } from '../../src/store/locations'
 import { addPerson, addToken } from '../../src/store/people'
 import { addProbe } from '../../src/store/probes'
+import { setSecret } from '../../src/store/secrets'
 import { readSettings, writeSettings } from '../../src/store/settings'
 import { DAY } from '../../src/core/units'
 import { devices, WEBHOOK_SECRET } from '../servers/receivers'
-import { CHECKS, PEOPLE, SERVICES } from '../world/company'
+import { CHECKS, CLIENTS, PEOPLE, SECRETS, SERVICES } from '../world/company'
 import { ZONE } from '../world/faults'
 import { PLACES } from '../world/places'
 import { makeHistory } from './make-history'
@@ -50,8 +53,11 @@ export async function makeDemo(pool: Pool, options: Options): Promise<DemoAccess
   for (const [index, { key, place, country, network, networkType }] of PLACES.entries()) {
     locations.push(await addLocation(pool, { key, place, country, network, networkType, allowsInternal: false }, index))
   }
-  for (const service of SERVICES) await addService(pool, service, owner, now - (HISTORY_DAYS + 1) * DAY)
-  for (const check of CHECKS) await addCheck(pool, check, owner, now - (HISTORY_DAYS + 1) * DAY)
+  const begun = now - (HISTORY_DAYS + 1) * DAY
+  for (const client of CLIENTS) await addClient(pool, client)
+  await defineAll(pool, SERVICES.map((document) => ({ kind: 'service', key: document.service, document })), 'The services of the ferry company', owner, begun)
+  for (const { service, name, value } of SECRETS) await setSecret(pool, 'service', await requireService(pool, service), name, value, owner, begun)
+  await defineAll(pool, CHECKS.map((document) => ({ kind: 'check', key: document.check, document })), 'The checks of the ferry company', owner, begun)
   await addChannels(pool, people, options)
   await makeHistory(pool, now, HISTORY_DAYS, options.say)
   const access = { mail: 'ines.falk@orrinsound.example', password, token: await addToken(pool, owner, 'demo', 'write', null, now), probeToken: await addProbe(pool, 'Probe of the demo', locations, now) }

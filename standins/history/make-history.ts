@@ -3,7 +3,8 @@ import type { Check } from '../../src/core/definitions/check'
 import type { Observation } from '../../src/core/observation'
 import { VERDICTS } from '../../src/core/observation'
 import { evaluate, type Known, type Turn } from '../../src/core/states/evaluate'
-import { phaseOf } from '../../src/core/schedule/next-run'
+import { beatsOf, periodOf, phaseOf } from '../../src/core/schedule/next-run'
+import { spread } from '../../src/core/schedule/spread'
 import { dayStart } from '../../src/core/time/zoned'
 import { DAY, HOUR, type Instant } from '../../src/core/units'
 import type { HttpTarget } from '../../src/kinds/http/target'
@@ -38,8 +39,8 @@ export async function makeHistory(pool: Pool, now: Instant, days: number, say: (
   let storing: Promise<void> = Promise.resolve()
   for (const [index, stored] of checks.entries()) {
     const check = stored.check as Check<HttpTarget>
-    const host = HOSTS.find((each) => each.name === new URL(check.target.url).hostname)!
-    const past = new Past(sampled(stored.id, check, host), locations.map((location) => location.id), from, now, activeFaults(spans))
+    const host = HOSTS.find((each) => each.name === new URL(stored.address).hostname)!
+    const past = new Past(sampled(stored.id, check, host, new URL(stored.address).pathname), locations.map((location) => location.id), spread(locations, stored.id).map((location) => location.id), from, now, activeFaults(spans))
     past.run()
     await storing
     storing = store(pool, past)
@@ -77,16 +78,17 @@ class Past {
   private day: { at: Instant; byLocation: Map<number, Window> } = { at: 0, byLocation: new Map() }
   private readonly again: { at: Instant; location: number }[] = []
 
-  constructor(readonly of: Sampled, private readonly locations: number[], private readonly from: Instant, private readonly now: Instant, private readonly faultsAt: (at: Instant) => (drill: Drill) => boolean) {
+  constructor(readonly of: Sampled, private readonly locations: number[], private readonly order: number[], private readonly from: Instant, private readonly now: Instant, private readonly faultsAt: (at: Instant) => (drill: Drill) => boolean) {
     this.known = { state: 'nodata', since: from, memories: new Map() }
   }
 
   run(): void {
-    const { every } = this.of.check
-    const order = this.locations.map((location) => ({ location, phase: phaseOf({ check: this.of.id, location, every }) })).sort((a, b) => a.phase - b.phase)
-    for (let period = Math.floor(this.from / every) * every; period < this.now; period += every) {
+    const beats = beatsOf(this.of.id, this.order, this.of.check.every, this.of.check.turns)
+    const period = periodOf(beats[0]!)
+    const order = beats.map((beat) => ({ location: beat.location, phase: phaseOf(beat) })).sort((a, b) => a.phase - b.phase)
+    for (let begin = Math.floor(this.from / period) * period; begin < this.now; begin += period) {
       for (const { location, phase } of order) {
-        const at = period + phase
+        const at = begin + phase
         if (at < this.from || at >= this.now) continue
         while (this.again.length > 0 && this.again[0]!.at < at) {
           const next = this.again.shift()!

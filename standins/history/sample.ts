@@ -22,8 +22,7 @@ export interface Sampled {
   slowAbove?: number
 }
 
-export function sampled(id: number, check: Check<HttpTarget>, host: Host): Sampled {
-  const path = new URL(check.target.url).pathname
+export function sampled(id: number, check: Check<HttpTarget>, host: Host, path: string): Sampled {
   return { id, check, host, path, size: PAGES[host.name]![path]!.body(0).length, status: PAGES[host.name]![path]!.status ?? 200, ...(check.slow && check.slow.above !== 'usual' ? { slowAbove: check.slow.above } : {}) }
 }
 

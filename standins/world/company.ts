@@ -1,13 +1,26 @@
 import type { CheckDocument } from '../../src/core/definitions/check'
+import type { ServiceDocument } from '../../src/core/definitions/service'
 
-export const SERVICES = [
-  { service: 'ticket-sales', name: 'Ticket sales', stage: 'production', objective: { available: '99.9%', over: '30d' } },
-  { service: 'checkout', name: 'Checkout', stage: 'production', objective: { available: '99.9%', over: '30d' } },
-  { service: 'departure-boards', name: 'Departure boards', stage: 'production', objective: { available: '99.95%', over: '30d' } },
-  { service: 'harbour-data', name: 'Harbour data', stage: 'production', objective: { available: '99.5%', over: '30d' } },
-  { service: 'freight', name: 'Freight', stage: 'production', objective: { available: '99.5%', over: '30d' } },
-  { service: 'crew-portal', name: 'Crew portal', stage: 'production', objective: { available: '99.5%', over: '30d' } },
-  { service: 'ticket-sales-staging', name: 'Ticket sales', stage: 'staging' }
+const objective = (available: string) => ({ available, over: '30d' })
+const common = [{ status: '200-299' }, { certificate: { min: '3d', warn: '14d' } }]
+
+/** The clients that services are looked after for. */
+export const CLIENTS = [{ key: 'skarvoy', name: 'Skarvoy Council' }]
+
+/** The services with what their checks share. Values of secrets stand in SECRETS. */
+export const SERVICES: ServiceDocument[] = [
+  { service: 'ticket-sales', name: 'Ticket sales', stage: 'production', objective: objective('99.9%'), every: '5m', variables: { BASE: 'https://book.orrinsound.example', FARES: 'https://fares.orrinsound.example' }, pass: common },
+  { service: 'checkout', name: 'Checkout', stage: 'production', objective: objective('99.9%'), every: '5m', importance: 'vital', variables: { BASE: 'https://pay.orrinsound.example' }, pass: common },
+  { service: 'departure-boards', name: 'Departure boards', stage: 'production', client: 'skarvoy', objective: objective('99.95%'), every: '5m', variables: { BASE: 'https://boards.orrinsound.example' }, pass: common },
+  { service: 'harbour-data', name: 'Harbour data', stage: 'production', client: 'skarvoy', objective: objective('99.5%'), every: '5m', variables: { TIDES: 'https://tides.orrinsound.example', BERTHS: 'https://berths.orrinsound.example' }, pass: common },
+  { service: 'freight', name: 'Freight', stage: 'production', objective: objective('99.5%'), every: '5m', variables: { BASE: 'https://orrin-freight.example' }, secrets: ['CUSTOMS_TOKEN'], pass: common },
+  { service: 'crew-portal', name: 'Crew portal', stage: 'production', objective: objective('99.5%'), every: '5m', variables: { BASE: 'https://crew.orrinsound.example' }, secrets: ['ROSTER_PASSWORD'], pass: common },
+  { service: 'ticket-sales-staging', name: 'Ticket sales', stage: 'staging', every: '5m', importance: 'low', variables: { BASE: 'https://staging.orrinsound.example', FARES: 'https://staging.orrinsound.example' }, pass: common }
+]
+
+/** Values that are set apart, made up like everything here. */
+export const SECRETS: { service: string; name: string; value: string }[] = [
+  { service: 'freight', name: 'CUSTOMS_TOKEN', value: 'demo-customs-token' }, { service: 'crew-portal', name: 'ROSTER_PASSWORD', value: 'demo-rosters' }
 ]
 
 export const PEOPLE = [
@@ -19,43 +32,38 @@ export const PEOPLE = [
   { key: 'jonas-wiik', name: 'Jonas Wiik', job: 'Platform', role: 'editor' }
 ] as const
 
-const https = (min = '3d', warn = '14d') => ({ certificate: { min, warn } })
-const ok = { status: '200-299' }
+const check = (key: string, name: string, service: string, url: string, { http, ...rest }: { http?: object } & Record<string, unknown> = {}): CheckDocument =>
+  ({ check: key, name, service, http: { url, ...http }, ...rest })
 
-function check(key: string, name: string, service: string, url: string, rest: Record<string, unknown> = {}): CheckDocument {
-  const { http, pass, ...others } = rest as { http?: object; pass?: unknown[] }
-  return { check: key, name, service, importance: 'normal', http: { url, ...http }, every: '5m', from: 'all', wait: '10s', pass: pass ?? [ok, https()], ...others }
-}
-
-/** The checks the platform team has set up. */
+/** The checks the platform team has set up. What they do not say comes from their service. */
 export const CHECKS: CheckDocument[] = [
-  check('sailings-api', 'Sailings API', 'ticket-sales', 'https://book.orrinsound.example/api/sailings', {
+  check('sailings-api', 'Sailings API', 'ticket-sales', '${BASE}/api/sailings', {
     importance: 'vital', tags: ['booking'], every: '60s', http: { headers: { accept: 'application/json' } },
-    pass: [ok, { json: '$.sailings', count: { min: 1 } }, https()], down: { tries: 2, of: 5, apart: '10s', locations: 2 }, up: { tries: 6 }, slow: { above: '1300ms', for: '5m', locations: 2 }
+    pass: [{ json: '$.sailings', count: { min: 1 } }], down: { tries: 2, of: 5, apart: '10s', locations: 2 }, up: { tries: 6 }, slow: { above: '1300ms', for: '5m', locations: 2 }
   }),
-  check('booking-home', 'Booking home page', 'ticket-sales', 'https://book.orrinsound.example/', { importance: 'vital', tags: ['booking'], pass: [ok, { text: 'Buy tickets' }, https()], slow: { above: '1300ms', for: '10m', locations: 3 } }),
-  check('fares-api', 'Fares API', 'ticket-sales', 'https://fares.orrinsound.example/api/fares', { importance: 'high', tags: ['booking'], every: '60s', pass: [ok, { json: '$.fares', count: { min: 3 } }, https()] }),
-  check('timetable', 'Timetable', 'ticket-sales', 'https://book.orrinsound.example/timetable', { pass: [ok, { text: '<table>' }] }),
-  check('seat-map', 'Seat map', 'ticket-sales', 'https://book.orrinsound.example/api/seats', { importance: 'high', tags: ['booking'], pass: [ok, { json: '$.free', value: { min: 0 } }], slow: { above: '1300ms', for: '10m', locations: 3 } }),
-  check('harbour-picture', 'Harbour picture', 'ticket-sales', 'https://book.orrinsound.example/images/harbour.jpg', { importance: 'low', pass: [ok, { size: { min: '20kB' } }] }),
-  check('payment-page', 'Payment page', 'checkout', 'https://pay.orrinsound.example/checkout', { importance: 'vital', tags: ['payment'], every: '60s', pass: [ok, { text: 'Pay now' }, https()] }),
-  check('payment-api', 'Payment API', 'checkout', 'https://pay.orrinsound.example/api/health', { importance: 'vital', tags: ['payment'], pass: [ok, { json: '$.status', is: 'ok' }, { json: '$.queue', value: { max: 50, warn: 20 } }] }),
-  check('ticket-receipt', 'Ticket receipt', 'checkout', 'https://pay.orrinsound.example/receipt/sample', { pass: [ok, { text: 'OS-1200' }] }),
-  check('boards-feed', 'Boards feed', 'departure-boards', 'https://boards.orrinsound.example/feed.json', { importance: 'high', every: '60s', tags: ['piers'], pass: [ok, { json: '$.departures', value: { min: 1 } }] }),
-  check('boards-north', 'North pier board', 'departure-boards', 'https://boards.orrinsound.example/pier/north', { tags: ['piers'] }),
-  check('boards-south', 'South pier board', 'departure-boards', 'https://boards.orrinsound.example/pier/south', { tags: ['piers'] }),
-  check('boards-admin', 'Boards admin stays shut', 'departure-boards', 'https://boards.orrinsound.example/admin', { pass: [{ status: 401 }] }),
-  check('tide-station', 'Tide station, live', 'harbour-data', 'https://tides.orrinsound.example/api/now', { importance: 'high', tags: ['sensors'], pass: [ok, { json: '$.station.online', is: true }, https()] }),
-  check('tide-forecast', 'Tide forecast', 'harbour-data', 'https://tides.orrinsound.example/api/forecast', { tags: ['sensors'], pass: [ok, { json: '$.days', count: { min: 3 } }] }),
-  check('berth-status', 'Berth status', 'harbour-data', 'https://berths.orrinsound.example/api/berths', { tags: ['sensors'], pass: [ok, { json: '$.berths', count: { min: 4 } }, https()] }),
-  check('harbour-weather', 'Harbour weather', 'harbour-data', 'https://berths.orrinsound.example/weather', { pass: [ok, { json: '$.wind_mps', value: { max: 40 } }] }),
-  check('freight-home', 'Freight home page', 'freight', 'https://orrin-freight.example/', { pass: [ok, { text: 'Book a lorry' }, https()] }),
-  check('manifests-api', 'Customs manifests', 'freight', 'https://orrin-freight.example/api/manifests', { importance: 'high', tags: ['customs'], http: { auth: { bearer: 'demo-customs-token' } }, pass: [ok, { json: '$.manifests[*]', count: { min: 1 } }] }),
-  check('customs-hotline', 'Customs hotline page', 'freight', 'https://orrin-freight.example/hotline', { importance: 'low', tags: ['customs'] }),
-  check('crew-sign-in', 'Crew sign-in', 'crew-portal', 'https://crew.orrinsound.example/sign-in', { pass: [ok, { text: 'Sign in' }, https()] }),
-  check('rosters-api', 'Rosters API', 'crew-portal', 'https://crew.orrinsound.example/api/rosters', { importance: 'high', http: { auth: { basic: { user: 'watch', password: 'demo-rosters' } } }, pass: [ok, { json: '$.rosters', count: { min: 1 } }] }),
-  check('crew-handbook', 'Crew handbook', 'crew-portal', 'https://crew.orrinsound.example/handbook', { importance: 'low' }),
-  check('staging-home', 'Booking home page', 'ticket-sales-staging', 'https://staging.orrinsound.example/', { importance: 'low' }),
-  check('staging-sailings', 'Sailings API', 'ticket-sales-staging', 'https://staging.orrinsound.example/api/sailings', { importance: 'low', pass: [ok, { json: '$.sailings', count: { min: 1 } }] }),
-  check('staging-fares', 'Fares API', 'ticket-sales-staging', 'https://staging.orrinsound.example/api/fares', { importance: 'low' })
+  check('booking-home', 'Booking home page', 'ticket-sales', '${BASE}/', { importance: 'vital', tags: ['booking'], pass: [{ text: 'Buy tickets' }], slow: { above: '1300ms', for: '10m', locations: 3 } }),
+  check('fares-api', 'Fares API', 'ticket-sales', '${FARES}/api/fares', { importance: 'high', tags: ['booking'], every: '60s', pass: [{ json: '$.fares', count: { min: 3 } }] }),
+  check('timetable', 'Timetable', 'ticket-sales', '${BASE}/timetable', { pass: [{ text: '<table>' }] }),
+  check('seat-map', 'Seat map', 'ticket-sales', '${BASE}/api/seats', { importance: 'high', tags: ['booking'], pass: [{ json: '$.free', value: { min: 0 } }], slow: { above: '1300ms', for: '10m', locations: 3 } }),
+  check('harbour-picture', 'Harbour picture', 'ticket-sales', '${BASE}/images/harbour.jpg', { importance: 'low', pass: [{ size: { min: '20kB' } }], without: ['certificate'] }),
+  check('payment-page', 'Payment page', 'checkout', '${BASE}/checkout', { tags: ['payment'], every: '60s', pass: [{ text: 'Pay now' }] }),
+  check('payment-api', 'Payment API', 'checkout', '${BASE}/api/health', { tags: ['payment'], pass: [{ json: '$.status', is: 'ok' }, { json: '$.queue', value: { max: 50, warn: 20 } }] }),
+  check('ticket-receipt', 'Ticket receipt', 'checkout', '${BASE}/receipt/sample', { importance: 'normal', pass: [{ text: 'OS-1200' }] }),
+  check('boards-feed', 'Boards feed', 'departure-boards', '${BASE}/feed.json', { importance: 'high', every: '60s', tags: ['piers'], pass: [{ json: '$.departures', value: { min: 1 } }] }),
+  check('boards-north', 'North pier board', 'departure-boards', '${BASE}/pier/north', { tags: ['piers'], needs: ['boards-feed'] }),
+  check('boards-south', 'South pier board', 'departure-boards', '${BASE}/pier/south', { tags: ['piers'], needs: ['boards-feed'] }),
+  check('boards-admin', 'Boards admin stays shut', 'departure-boards', '${BASE}/admin', { pass: [{ status: 401 }] }),
+  check('tide-station', 'Tide station, live', 'harbour-data', '${TIDES}/api/now', { importance: 'high', tags: ['sensors'], pass: [{ json: '$.station.online', is: true }] }),
+  check('tide-forecast', 'Tide forecast', 'harbour-data', '${TIDES}/api/forecast', { tags: ['sensors'], pass: [{ json: '$.days', count: { min: 3 } }] }),
+  check('berth-status', 'Berth status', 'harbour-data', '${BERTHS}/api/berths', { tags: ['sensors'], pass: [{ json: '$.berths', count: { min: 4 } }] }),
+  check('harbour-weather', 'Harbour weather', 'harbour-data', '${BERTHS}/weather', { pass: [{ json: '$.wind_mps', value: { max: 40 } }], slow: { above: 'usual', spreads: 6, for: '15m' } }),
+  check('freight-home', 'Freight home page', 'freight', '${BASE}/', { pass: [{ text: 'Book a lorry' }] }),
+  check('manifests-api', 'Customs manifests', 'freight', '${BASE}/api/manifests', { importance: 'high', tags: ['customs'], http: { auth: { bearer: '${CUSTOMS_TOKEN}' } }, pass: [{ json: '$.manifests[*]', count: { min: 1 } }] }),
+  check('customs-hotline', 'Customs hotline page', 'freight', '${BASE}/hotline', { importance: 'low', tags: ['customs'] }),
+  check('crew-sign-in', 'Crew sign-in', 'crew-portal', '${BASE}/sign-in', { pass: [{ text: 'Sign in' }] }),
+  check('rosters-api', 'Rosters API', 'crew-portal', '${BASE}/api/rosters', { importance: 'high', http: { auth: { basic: { user: 'watch', password: '${ROSTER_PASSWORD}' } } }, pass: [{ json: '$.rosters', count: { min: 1 } }] }),
+  check('crew-handbook', 'Crew handbook', 'crew-portal', '${BASE}/handbook', { importance: 'low', turns: 'in-turn' }),
+  check('staging-home', 'Booking home page', 'ticket-sales-staging', '${BASE}/'),
+  check('staging-sailings', 'Sailings API', 'ticket-sales-staging', '${BASE}/api/sailings', { pass: [{ json: '$.sailings', count: { min: 1 } }] }),
+  check('staging-fares', 'Fares API', 'ticket-sales-staging', '${FARES}/api/fares')
 ]
