@@ -13,7 +13,6 @@ import { addChannel, listChannels, queueDeliveries, removeChannel, type ChannelK
 import { addLocation, bumpDefinitions, listLocations } from '@/store/locations'
 import { addToken, audit, removeToken, SCOPES, type Scope } from '@/store/people'
 import { addProbe } from '@/store/probes'
-import { addService } from '@/store/define-one'
 import { readSettings, writeSettings, type Settings } from '@/store/settings'
 import { signedInAs } from '../server/session'
 import { attempt, type Result } from './result'
@@ -95,14 +94,6 @@ export async function addPlace(place: string, country: string, network: string, 
     await audit(database(), person.id, 'location added', key, undefined, { place, country, network, networkType }, Date.now())
     done()
     return token
-  })
-}
-
-export async function makeService(name: string, stage: string, available: string): Promise<Result<undefined>> {
-  return attempt(async () => {
-    const person = await signedInAs('editor')
-    await addService(database(), { service: keyFromName(stage === 'production' ? name : `${name} ${stage}`, 'service'), name, stage, ...(available === '' ? {} : { objective: { available, over: '30d' } }) }, person.id, Date.now())
-    return done()
   })
 }
 

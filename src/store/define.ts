@@ -11,7 +11,7 @@ import { change, fromJson, row, rows, transaction, type Pool, type Queryable } f
 import { bumpDefinitions, listLocations } from './locations'
 import { note } from './live'
 import { audit } from './people'
-import { openSecrets } from './secrets'
+import { copySecrets, openSecrets } from './secrets'
 import { surroundingsOf, WORKSPACE, type World } from './world'
 
 export type DefinitionKind = 'check' | 'service' | 'workspace'
@@ -27,6 +27,8 @@ export interface Wanted {
   fromVersion?: number
   /** What was taken out of use and comes back with its history. */
   revive?: { id: number; version: number }
+  /** A new service that has the same secrets as this one. */
+  secretsOf?: number
 }
 
 /** A definition as it stands, and as it would stand. */
@@ -37,6 +39,7 @@ export interface Draft {
   version: number
   before: Written | null
   after: Written | null
+  secretsOf?: number
 }
 
 interface Standing { id: number; key: string; version: number; document: Written }
@@ -74,7 +77,7 @@ function draft(standings: Standings, wanted: Wanted[]): { drafts: Draft[]; probl
     const standing = each.kind === 'workspace' ? standings.workspace : standings[each.kind].get(each.key)
     if (!standing && each.document === null) return []
     if (standing && each.document !== null && same(standing.document, each.document)) return []
-    return [{ kind: each.kind, id: standing?.id ?? each.revive?.id ?? null, key: each.key, version: standing?.version ?? each.revive?.version ?? 0, before: standing?.document ?? null, after: each.document }]
+    return [{ kind: each.kind, id: standing?.id ?? each.revive?.id ?? null, key: each.key, version: standing?.version ?? each.revive?.version ?? 0, before: standing?.document ?? null, after: each.document, ...(each.secretsOf === undefined ? {} : { secretsOf: each.secretsOf }) }]
   })
   const several = wanted.length > 1
   const problems = [...clashes(standings, drafts), ...shapeProblems(drafts, several)]
@@ -139,7 +142,7 @@ function worldProblems(standings: Standings, drafts: Draft[], several: boolean):
   const checks = apply(standings.check, drafts, 'check')
   const workspace = drafts.find((each) => each.kind === 'workspace')?.after ?? standings.workspace.document
   const world: World = {
-    services: new Map([...services].map(([key, { id, document }]) => [key, { id: id ?? 0, document: document as ServiceDocument }])),
+    services: new Map([...services].map(([key, { id, secretsOf, document }]) => [key, { id: id ?? secretsOf ?? 0, document: document as ServiceDocument }])),
     workspace: { document: workspace, version: 0 }, secrets: standings.secrets
   }
   const changedServices = new Set(drafts.filter((each) => each.kind === 'service').flatMap((each) => [each.key, keyOf(each)]))
@@ -165,11 +168,13 @@ function worldProblems(standings: Standings, drafts: Draft[], several: boolean):
   return { problems, settled }
 }
 
-function apply(standing: Map<string, Standing>, drafts: Draft[], kind: 'check' | 'service'): Map<string, { id: number | null; document: Written }> {
-  const after = new Map([...standing].map(([key, { id, document }]) => [key, { id: id as number | null, document }]))
+interface Applied { id: number | null; document: Written; secretsOf?: number }
+
+function apply(standing: Map<string, Standing>, drafts: Draft[], kind: 'check' | 'service'): Map<string, Applied> {
+  const after = new Map<string, Applied>([...standing].map(([key, { id, document }]) => [key, { id, document }]))
   const own = drafts.filter((each) => each.kind === kind)
   for (const each of own) after.delete(each.key)
-  for (const each of own) if (each.after) after.set(keyOf(each), { id: each.id, document: each.after })
+  for (const each of own) if (each.after) after.set(keyOf(each), { id: each.id, document: each.after, ...(each.secretsOf === undefined ? {} : { secretsOf: each.secretsOf }) })
   return after
 }
 
@@ -241,6 +246,7 @@ async function write(on: Queryable, each: Draft, changeSet: number, person: numb
   else if (kind === 'service') await change(on, 'UPDATE service SET deleted_at = NULL, service_key = ?, document = ?, version = version + 1 WHERE id = ?', [keyOf(each), json, each.id])
   else await change(on, 'UPDATE workspace_definition SET document = ?, version = version + 1 WHERE id = ?', [json, each.id])
   await change(on, 'INSERT INTO revision (kind, subject_id, version, at, person_id, change_id, document) VALUES (?, ?, ?, ?, ?, ?, ?)', [kind, each.id, each.version + 1, now, person, changeSet, json])
+  if (each.secretsOf !== undefined) await copySecrets(on, 'service', each.secretsOf, each.id, person, now)
   if (kind === 'check' && after === null) await leave(on, each.id, person, now)
   await audit(on, person, `${kind} ${each.before === null ? 'added' : after === null ? 'removed' : 'changed'}`, after === null ? each.key : keyOf(each), each.before ?? undefined, after ?? undefined, now)
 }

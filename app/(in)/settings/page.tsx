@@ -1,10 +1,8 @@
-import { speakAvailability } from '@/core/availability/availability'
 import { database } from '@/store/database'
 import { listLocations } from '@/store/locations'
 import { listTokens } from '@/store/people'
 import { listProbes } from '@/store/probes'
-import { listServices } from '@/store/world'
-import { EndTokenButton, PlaceForm, ServiceForm, SettingsForm, TokenForm } from '@/ui/forms/settings'
+import { EndTokenButton, PlaceForm, SettingsForm, TokenForm } from '@/ui/forms/settings'
 import { Lasting, Moment } from '@/ui/marks/moment'
 import { settings, signedIn } from '../../server/session'
 
@@ -14,15 +12,11 @@ export default async function Settings() {
   const person = await signedIn()
   const now = Date.now()
   const { name, zone, theme, address, proxies, keep, mail } = await settings()
-  const [tokens, locations, probes, services] = await Promise.all([listTokens(database()), listLocations(database()), listProbes(database()), listServices(database())])
+  const [tokens, locations, probes] = await Promise.all([listTokens(database()), listLocations(database()), listProbes(database())])
   return (
     <>
       <h1 style={{ marginBottom: 10 }}>Settings</h1>
       <SettingsForm values={{ name, zone, theme, address, proxies, keep, mail: { ...mail, password: '' } }} zones={[...new Set(['UTC', zone, ...Intl.supportedValuesOf('timeZone')])]} editable={person.role === 'owner'} />
-      <section className="section"><h2>Services</h2><div className="card pad">
-        {services.map((service) => <div key={service.id} style={{ padding: '3px 0' }}><b>{service.name}</b> <span className="quiet">{service.stage}{service.objective && `, objective ${speakAvailability(service.objective.available)}%`}</span></div>)}
-        <ServiceForm />
-      </div></section>
       <section className="section"><h2>Locations and probes</h2><div className="card pad">
         <table className="table" style={{ marginBottom: 10 }}><thead><tr><th>Location</th><th>Network</th><th>Probe</th><th>Last seen</th></tr></thead><tbody>
           {locations.map((location) => {

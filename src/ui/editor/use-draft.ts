@@ -3,6 +3,7 @@
 import { useMemo, useRef, useState } from 'react'
 import type { CheckDocument } from '@/core/definitions/check'
 import { same } from '@/core/definitions/differences'
+import { withoutFields } from '@/core/definitions/without-fields'
 import type { KindDefinition } from '@/core/definitions/kind'
 import { settleCheck, type Settled, type Surroundings } from '@/core/layers/settle'
 import { problemSentence } from '@/core/problems'
@@ -83,7 +84,7 @@ function mustSettle(document: CheckDocument, choices: EditorChoices): Settled {
 
 /** The texts of all parts as the service and the workspace alone would have them. */
 function inheritedSentence(document: CheckDocument, surroundings: Surroundings, choices: EditorChoices): Map<string, string> {
-  const bare = Object.fromEntries(Object.entries(document).filter(([field]) => !INHERITED.includes(field))) as CheckDocument
+  const bare = withoutFields(document, INHERITED) as CheckDocument
   if (same(bare, document)) return new Map()
   const read = settleCheck(bare, surroundings, kinds)
   if ('problems' in read) return new Map()

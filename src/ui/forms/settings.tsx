@@ -4,7 +4,7 @@ import { Button, Checkbox, CopyButton, NumberInput, PasswordInput, Select, TextI
 import { useForm } from '@mantine/form'
 import { notifications } from '@mantine/notifications'
 import { useState, useTransition } from 'react'
-import { addPlace, endToken, makeService, makeToken, saveSettings, type SettingsForm as Values } from '../../../app/actions/workspace'
+import { addPlace, endToken, makeToken, saveSettings, type SettingsForm as Values } from '../../../app/actions/workspace'
 
 const grid: React.CSSProperties = { display: 'grid', gridTemplateColumns: 'repeat(auto-fit, minmax(210px, 1fr))', gap: 12 }
 
@@ -101,25 +101,6 @@ export function PlaceForm({ url }: { url: string }) {
       </div>
       {error && <div className="notice trouble" role="alert">{error}</div>}
       {token && <><Shown secret={token} /><div className="small quiet">On the machine there, in a copy of Hemeron: <code>npm run probe -- --url {url} --token {token}</code></div></>}
-    </div>
-  )
-}
-
-/** Adds a service. */
-export function ServiceForm() {
-  const [values, setValues] = useState({ name: '', stage: 'production', available: '99.9%' })
-  const [error, setError] = useState<string>()
-  const [busy, start] = useTransition()
-  const field = (name: keyof typeof values, label: string) => <TextInput size="xs" w={150} label={label} value={values[name]} onChange={(event) => setValues({ ...values, [name]: event.currentTarget.value })} />
-  return (
-    <div className="row" style={{ alignItems: 'flex-end' }}>
-      {field('name', 'Name')}{field('stage', 'Stage')}{field('available', 'Objective over 30 days')}
-      <Button loading={busy} onClick={() => start(async () => {
-        const result = await makeService(values.name, values.stage, values.available)
-        setError('error' in result ? result.error : undefined)
-        if ('value' in result) setValues({ ...values, name: '' })
-      })}>Add a service</Button>
-      {error && <div className="notice trouble" role="alert" style={{ width: '100%' }}>{error}</div>}
     </div>
   )
 }

@@ -5,6 +5,7 @@ import { spotlight } from '@mantine/spotlight'
 import { IconPlus } from '@tabler/icons-react'
 import Link from 'next/link'
 import { usePathname } from 'next/navigation'
+import { WORKSHOP_PATHS } from './sub-nav'
 import classes from './header.module.css'
 
 export interface HeaderProps {
@@ -30,7 +31,7 @@ export function Header({ person, openIncidents, isDemo, signOut }: HeaderProps) 
       </Link>
       <nav className={classes.sections} aria-label="Sections">
         {[...SECTIONS, ...(isDemo ? [{ href: '/drills', name: 'Drills' }] : [])].map(({ href, name }) => {
-          const active = href === '/' ? path === '/' : path.startsWith(href)
+          const active = href === '/' ? path === '/' : href === '/checks' ? WORKSHOP_PATHS.some((each) => path.startsWith(each)) : path.startsWith(href)
           return (
             <Link key={href} href={href} className={classes.section} data-active={active || undefined} aria-current={active ? 'page' : undefined}>
               {name}{href === '/incidents' && openIncidents > 0 && <span className={classes.count} aria-label={`${openIncidents} open`}>{openIncidents}</span>}
