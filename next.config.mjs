@@ -4,7 +4,7 @@ const config = {
   poweredByHeader: false,
   devIndicators: false,
   serverExternalPackages: ['mysql2', '@node-rs/argon2', 'web-push', 'nodemailer'],
-  experimental: { optimizePackageImports: ['@mantine/core', '@mantine/hooks', '@tabler/icons-react'] },
+  experimental: { serverActions: { bodySizeLimit: '8mb' }, optimizePackageImports: ['@mantine/core', '@mantine/hooks', '@tabler/icons-react'] },
   typescript: { ignoreBuildErrors: true }
 }
 export default config

@@ -56,13 +56,22 @@ export async function requireProbe(request: Request): Promise<Probe> {
   return probeByToken(database(), token)
 }
 
-/** Reads a JSON body, gzip or plain, within a limit. Throws bad-request or too-large. */
-export async function readJson(request: Request): Promise<unknown> {
+/** Reads a body as text, gzip or plain, within a limit. Throws bad-request or too-large. */
+export async function readText(request: Request): Promise<string> {
   const raw = Buffer.from(await request.arrayBuffer())
   if (raw.length > BODY_MOST) throw new HemeronError('too-large', `The body has more than ${BODY_MOST / 1e6} MB.`)
   try {
-    const body = request.headers.get('content-encoding') === 'gzip' ? await promisify(gunzip)(raw, { maxOutputLength: 5 * BODY_MOST }) : raw
-    return JSON.parse(body.toString())
+    return (request.headers.get('content-encoding') === 'gzip' ? await promisify(gunzip)(raw, { maxOutputLength: 5 * BODY_MOST }) : raw).toString()
+  } catch {
+    throw new HemeronError('bad-request', 'The body is not gzip.')
+  }
+}
+
+/** Reads a JSON body, gzip or plain, within a limit. Throws bad-request or too-large. */
+export async function readJson(request: Request): Promise<unknown> {
+  const text = await readText(request)
+  try {
+    return JSON.parse(text)
   } catch {
     throw new HemeronError('bad-request', 'The body is not JSON.')
   }

@@ -10,7 +10,7 @@ import type { VariableValue } from '../core/layers/variables'
 import type { Beat } from '../core/schedule/next-run'
 import { spread } from '../core/schedule/spread'
 import { kinds } from '../kinds/definitions'
-import { change, fromJson, row, rows, transaction, type Queryable } from './database'
+import { change, fromJson, insertMany, row, rows, transaction, type Queryable } from './database'
 import { hashToken } from './people'
 import { locationsOf } from '../core/places/places'
 import { definitionsNumber, listLocations, type Location } from './locations'
@@ -181,17 +181,31 @@ export interface TryOf {
 
 /** Asks for a try of a definition that need not be saved. Secrets are put in place only when a probe takes it. */
 export async function askForTry(on: Queryable, document: CheckDocument, locations: number[], now: Instant, of: TryOf = {}): Promise<string> {
-  const id = randomBytes(16).toString('hex')
-  await change(on, 'INSERT INTO try_request (id, at, document, check_id, variables) VALUES (?, ?, ?, ?, ?)',
-    [id, now, JSON.stringify(document), of.check ?? null, of.variables ? JSON.stringify(of.variables) : null])
-  await change(on, 'INSERT INTO try_result (try_id, location_id) VALUES ?', [locations.map((location) => [id, location])])
-  return id
+  return (await askForTries(on, [{ document, locations, ...of }], now))[0]!
+}
+
+/** Asks for many tries at once. Gives their ids in the same order. */
+export async function askForTries(on: Queryable, wanted: ({ document: CheckDocument; locations: number[] } & TryOf)[], now: Instant): Promise<string[]> {
+  const ids = wanted.map(() => randomBytes(16).toString('hex'))
+  await insertMany(on, 'INSERT INTO try_request (id, at, document, check_id, variables)',
+    wanted.map(({ document, check, variables }, index) => [ids[index], now, JSON.stringify(document), check ?? null, variables ? JSON.stringify(variables) : null]))
+  await insertMany(on, 'INSERT INTO try_result (try_id, location_id)', wanted.flatMap(({ locations }, index) => locations.map((location) => [ids[index], location])))
+  return ids
 }
 
 export async function answerTries(on: Queryable, answers: { id: string; location: number; observation: Observation }[]): Promise<void> {
   for (const { id, location, observation } of answers) {
     await change(on, 'UPDATE try_result SET observation = ? WHERE try_id = ? AND location_id = ?', [gzipSync(JSON.stringify(observation)), id, location])
   }
+}
+
+/** What many tries have brought so far; those without any answer are left out. */
+export async function triesResults(on: Queryable, ids: string[]): Promise<Map<string, Observation[]>> {
+  const results = new Map<string, Observation[]>()
+  if (ids.length === 0) return results
+  const found = await rows<{ id: string; observation: Buffer }>(on, 'SELECT try_id AS id, observation FROM try_result WHERE try_id IN (?) AND observation IS NOT NULL', [ids])
+  for (const { id, observation } of found) results.set(id, [...(results.get(id) ?? []), JSON.parse(gunzipSync(observation).toString()) as Observation])
+  return results
 }
 
 /** What a try has brought so far, by location. */

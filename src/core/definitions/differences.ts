@@ -37,5 +37,6 @@ export function speakValue(value: unknown): string {
   if (value === undefined) return 'nothing'
   if (typeof value === 'string') return value
   if (Array.isArray(value) && value.every((each) => typeof each !== 'object')) return value.join(', ')
+  if (isObject(value) && Object.values(value).every((each) => typeof each !== 'object')) return Object.entries(value).map(([key, each]) => `${key} ${String(each)}`).join(', ')
   return JSON.stringify(value)
 }

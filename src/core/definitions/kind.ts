@@ -23,6 +23,8 @@ export interface KindDefinition<Target = unknown> {
   readPart: (target: Target, path: string, text: string) => Target | { expected: string } | undefined
   /** The address in tables. */
   address: (target: Target) => string
+  /** Takes an address as people paste it, when it is one of this kind's. */
+  guess: (text: string) => { written: Record<string, unknown>; address: string; name: string } | undefined
   /** Requests that one observation sends to the target. */
   requests: (target: Target) => number
   /** Conditions a new check starts with. */

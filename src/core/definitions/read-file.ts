@@ -1,4 +1,5 @@
 import { LineCounter, parseDocument, stringify, isNode } from 'yaml'
+import { yamlValue } from '../files/yaml-value'
 import type { Problem } from '../problems'
 
 /** The largest definition file that is read, in characters. */
@@ -11,7 +12,7 @@ export const FILE_LIMIT = 1_000_000
 export function readFile(text: string): { value: unknown; withLines: (problems: Problem[]) => Problem[] } | { problems: Problem[] } {
   if (text.length > FILE_LIMIT) return { problems: [{ path: '', found: `${text.length} characters`, expected: `at most ${FILE_LIMIT}` }] }
   const lines = new LineCounter()
-  const document = parseDocument(text, { lineCounter: lines, maxAliasCount: 0 } as never)
+  const document = parseDocument(text, { lineCounter: lines })
   if (document.errors.length > 0) {
     return {
       problems: document.errors.map((error) => ({
@@ -20,6 +21,8 @@ export function readFile(text: string): { value: unknown; withLines: (problems: 
       }))
     }
   }
+  const read = yamlValue(document)
+  if ('problem' in read) return { problems: [read.problem] }
   const lineOf = (path: string): number | undefined => {
     const steps = path.split(/[.[\]]+/).filter((step) => step !== '').map((step) => (/^\d+$/.test(step) ? Number(step) : step))
     for (let depth = steps.length; depth >= 0; depth -= 1) {
@@ -29,7 +32,7 @@ export function readFile(text: string): { value: unknown; withLines: (problems: 
     return undefined
   }
   return {
-    value: document.toJS(),
+    value: read.value,
     withLines: (problems) => problems.map((problem) => {
       const line = lineOf(problem.path)
       return line === undefined ? problem : { ...problem, line }

@@ -1,5 +1,5 @@
 import { conditionSchema } from '../conditions/condition-schema'
-import type { Check, CheckDocument } from '../definitions/check'
+import type { CheckDocument } from '../definitions/check'
 import { readSpokenDuration } from '../definitions/duration'
 import type { KindDefinition, Kinds } from '../definitions/kind'
 import { problemsOf } from '../definitions/problems-of'
@@ -29,10 +29,9 @@ export function readPart(own: CheckDocument, settled: Settled, surroundings: Sur
   }
   const condition = /^pass\[(\d+)\](.*)$/.exec(path)
   if (condition) return readCondition(document, settled, surroundings, kinds, Number(condition[1]), condition[2]!, text.trim())
-  const changes = readChanges(settled.check, path, text.trim())
+  const changes = path === 'from' && !/^all\b/.test(text) && /locations?\)?$/.test(text) ? { from: settled.check.from } : changesOf(path, text.trim())
   if (isExpectation(changes)) return changes
-  for (const [place, value] of Object.entries(changes)) setAt(document, place, value)
-  return validated(document, surroundings, kinds, path.split('.')[0]!)
+  return validated(putChanges(document, changes), surroundings, kinds, path.split('.')[0]!)
 }
 
 /** Gives a part back to where it would come from without the check's own value. */
@@ -77,15 +76,15 @@ function readCondition(document: CheckDocument, settled: Settled, surroundings: 
   return validated({ ...document, pass }, surroundings, kinds, 'pass')
 }
 
-/** The places to change and their new values in the written form (undefined takes a place away). */
-function readChanges(check: Check, path: string, text: string): Changes {
+/** What a typed text means for a part: the places to change and their new values in the written form; undefined takes a place away. */
+export function changesOf(path: string, text: string): Changes {
   switch (path) {
     case 'name': return { name: text }
     case 'service': return { service: text === '' ? undefined : text }
     case 'importance': case 'slow.phase': return { [path]: text }
     case 'tags': case 'needs': return { [path]: listed(text) }
     case 'turns': return /^in[ -]turn/.test(text) ? { turns: 'in-turn' } : text === 'together' ? { turns: 'together' } : { expected: 'together, or in turn' }
-    case 'from': return readFrom(check, text)
+    case 'from': return readFrom(text)
     case 'hours': return readHours(text)
     case 'window': return readWindow(text)
     case 'down.tries': return readTries(text)
@@ -143,9 +142,8 @@ function readTries(text: string): Changes {
 }
 
 /** Keys separated by commas, or `all`. */
-function readFrom(check: Check, text: string): Changes {
+function readFrom(text: string): Changes {
   if (/^all\b/.test(text)) return { from: 'all' }
-  if (/^\d+ locations$/.test(text) || /\(\d+ locations?\)$/.test(text)) return { from: check.from }
   const keys = listed(text)
   return keys.length > 0 ? { from: keys } : { expected: 'all, or locations separated by commas' }
 }
@@ -167,6 +165,13 @@ function readConditionPart(field: string, text: string, written: Written): Chang
 function readScalar(text: string, before: unknown): unknown {
   const readsAsJson = /^(true|false|null|-?\d+(\.\d+)?([eE][+-]?\d+)?)$/.test(text)
   return typeof before !== 'string' && readsAsJson ? JSON.parse(text) : text
+}
+
+/** A document with some places changed. */
+export function putChanges(document: CheckDocument, changes: Written): CheckDocument {
+  const changed = structuredClone(document)
+  for (const [place, value] of Object.entries(changes)) setAt(changed, place, value)
+  return changed
 }
 
 function setAt(document: Written, path: string, value: unknown): void {

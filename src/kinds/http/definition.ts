@@ -107,6 +107,16 @@ function readPart(target: HttpTarget, path: string, text: string): HttpTarget | 
   return path === 'http.more' ? target : undefined
 }
 
+/** A web address, or a host as people write it without a scheme. */
+function guess(text: string): ReturnType<KindDefinition['guess']> {
+  const hasScheme = /^https?:\/\//i.test(text)
+  if (!hasScheme && !/^(?:[\p{L}\p{N}](?:[\p{L}\p{N}-]*[\p{L}\p{N}])?\.)+\p{L}[\p{L}\p{N}-]*(?::\d{1,5})?(?:[/?#]|$)/u.test(text) && !/^\d{1,3}(?:\.\d{1,3}){3}(?::\d{1,5})?(?:[/?#]|$)/.test(text)) return undefined
+  const url = hasScheme ? text : `https://${text}`
+  if (!isHttpUrl(url)) return undefined
+  const { host, pathname } = new URL(url)
+  return { written: { url }, address: url, name: `${host}${pathname === '/' ? '' : pathname}` }
+}
+
 /** One HTTP(S) request. */
 export const httpDefinition: KindDefinition<HttpTarget> = {
   kind: 'http',
@@ -118,6 +128,7 @@ export const httpDefinition: KindDefinition<HttpTarget> = {
   sentence,
   readPart,
   address: (target) => target.url,
+  guess,
   requests: () => 1,
   firstConditions: (target) => [
     { status: '200-299' },

@@ -99,7 +99,7 @@ export function CheckEditor({ document: first, editing, choices, openPart }: Che
             <Collapse expanded={more}><RequestForm target={check.target as HttpTarget} change={(target) => set({ [kind.kind]: kind.write(target) })} /></Collapse>
             <MoreParts draft={draft} checks={choices.checks} />
             <hr className={classes.rule} />
-            <Conditions draft={draft} draw={draw} />
+            <Conditions draft={draft} draw={draw} hint="or click a value in the answer" />
             <hr className={classes.rule} />
             <div className={classes.line}>{draw(sentence.down)}</div>
             <div className={classes.line}>

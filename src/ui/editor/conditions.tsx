@@ -10,7 +10,7 @@ import type { Draft } from './use-draft'
 type Written = Record<string, unknown>
 
 /** The conditions of a check, one a line: its own, and those common to its service. */
-export function Conditions({ draft, draw }: { draft: Draft; draw: (pieces: Sentence) => React.ReactNode }) {
+export function Conditions({ draft, draw, hint }: { draft: Draft; draw: (pieces: Sentence) => React.ReactNode; hint?: string }) {
   const { document, settled, sentence, set } = draft
   const own = (document.pass ?? []) as Written[]
   const without = (document.without ?? []) as string[]
@@ -53,7 +53,7 @@ export function Conditions({ draft, draw }: { draft: Draft; draw: (pieces: Sente
       <Menu position="bottom-start"><Menu.Target><Button variant="subtle" px={0}>+ another condition</Button></Menu.Target>
         <Menu.Dropdown>{NEW_CONDITIONS.map(({ name, written }) => <Menu.Item key={name} onClick={() => add(written)}>{name}</Menu.Item>)}
           <Menu.Divider /><Menu.Item onClick={() => set({ turned: document.turned ? undefined : true })}>{document.turned ? 'Turn the whole check back' : 'Turn the whole check round'}</Menu.Item></Menu.Dropdown></Menu>
-      <span className="quiet small"> or click a value in the answer</span>
+      {hint && <span className="quiet small"> {hint}</span>}
     </>
   )
 }

@@ -56,8 +56,8 @@ export function VariableRows({ variables, change }: { variables: Record<string, 
     <div style={{ display: 'grid', gap: 4, margin: '8px 0' }}>
       {rows.map(([name, value], index) => (
         <div key={index} className="row" style={{ flexWrap: 'nowrap', alignItems: 'flex-start' }}>
-          <TextInput size="xs" w={170} aria-label={`Name of variable ${index + 1}`} placeholder="BASE" value={name} error={name !== '' && !isVariableName(name) ? 'letters, digits and _' : undefined} onChange={(event) => put(index, [event.currentTarget.value, value])} styles={{ input: { fontFamily: 'var(--mantine-font-family-monospace)' } }} />
-          <TextInput size="xs" style={{ flex: 1 }} aria-label={`Value of variable ${index + 1}`} placeholder="https://www.example.org" value={value} onChange={(event) => put(index, [name, event.currentTarget.value])} styles={{ input: { fontFamily: 'var(--mantine-font-family-monospace)' } }} />
+          <TextInput size="xs" w={170} aria-label={`Name of variable ${index + 1}`} placeholder="NAME" value={name} error={name !== '' && !isVariableName(name) ? 'letters, digits and _' : undefined} onChange={(event) => put(index, [event.currentTarget.value, value])} styles={{ input: { fontFamily: 'var(--mantine-font-family-monospace)' } }} />
+          <TextInput size="xs" style={{ flex: 1 }} aria-label={`Value of variable ${index + 1}`} placeholder="its value" value={value} onChange={(event) => put(index, [name, event.currentTarget.value])} styles={{ input: { fontFamily: 'var(--mantine-font-family-monospace)' } }} />
         </div>
       ))}
     </div>

@@ -1,117 +1,137 @@
 'use client'
 
-import { Button, Select, TextInput } from '@mantine/core'
-import { useHotkeys, useClipboard } from '@mantine/hooks'
-import { createColumnHelper, flexRender, getCoreRowModel, getFilteredRowModel, getSortedRowModel, useReactTable, type SortingState } from '@tanstack/react-table'
-import Link from 'next/link'
+import { Checkbox } from '@mantine/core'
+import { useHotkeys, useLocalStorage } from '@mantine/hooks'
+import { useVirtualizer } from '@tanstack/react-virtual'
 import { usePathname, useRouter, useSearchParams } from 'next/navigation'
-import { useEffect, useMemo, useRef, useState } from 'react'
-import { speakMilliseconds } from '@/core/definitions/duration'
-import { STATE_NAMES, STATES, type CheckState } from '@/core/states/check-state'
-import { speakAvailability } from '@/core/availability/availability'
-import { StateMark } from '../marks/state-mark'
-import { Moment } from '../marks/moment'
+import { useDeferredValue, useEffect, useMemo, useRef, useState } from 'react'
+import { matches, readFilter } from '@/core/table/filter'
+import type { KnownLocation } from '@/core/sentence/check-sentence'
+import { BulkBar } from './bulk-bar'
+import { COLUMNS, FIRST_COLUMNS, type Column } from './columns'
+import type { CheckRow } from './row'
+import { TableTools, type SavedView } from './table-tools'
+import classes from './table.module.css'
 
-export interface CheckRow {
-  key: string
-  name: string
-  address: string
-  service: string
-  serviceKey: string
-  state: CheckState
-  since: number
-  sentence: string
-  muted: boolean
-  importance: string
-  every: string
-  tags: string[]
-  p95?: number
-  usual?: number
-  available?: number
+const ROW = 36
+/** Rows in the first answer of the server; the rest follow at once in the browser. */
+const FIRST_ROWS = 40
+
+interface Props {
+  rows: CheckRow[]
+  now: number
+  services: { key: string; name: string }[]
+  locations: KnownLocation[]
+  clients: { key: string; name: string }[]
+  colours: Record<string, string>
+  views: SavedView[]
 }
 
-const ORDER: CheckState[] = ['down', 'slow', 'suspect', 'warning', 'nodata', 'planned', 'paused', 'up']
-/** Rows in the first answer of the server; the rest follow at once in the browser. */
-const FIRST_ROWS = 60
-const column = createColumnHelper<CheckRow>()
-
-/** All checks, to filter, sort and copy. The filter and the order stand in the address. */
-export function CheckTable({ rows, now, services }: { rows: CheckRow[]; now: number; services: { key: string; name: string }[] }) {
+/** All checks, to filter, sort, choose and change. The filter and the order stand in the address; columns are remembered. */
+export function CheckTable({ rows, now, services, locations, clients, colours, views }: Props) {
   const router = useRouter()
   const path = usePathname()
   const search = useSearchParams()
-  const clipboard = useClipboard()
-  const filterField = useRef<HTMLInputElement>(null)
-  useHotkeys([['/', () => filterField.current?.focus()]])
-  const text = search.get('text') ?? ''
-  const sort = search.get('sort') ?? 'state'
-  const sorting: SortingState = [{ id: sort.replace(/^-/, ''), desc: sort.startsWith('-') }]
-  const set = (name: string, value: string | null) => {
+  const [kept, setKept] = useLocalStorage<string[]>({ key: 'hemeron-columns', defaultValue: FIRST_COLUMNS })
+  const named = search.get('columns')
+  const columns = useMemo(() => (named ? named.split(',') : kept).flatMap((id) => COLUMNS.find((column) => column.id === id) ?? []), [named, kept])
+  const query = useDeferredValue(search.toString())
+  const set = (changes: Record<string, string | null>) => {
     const next = new URLSearchParams(search)
-    if (value) next.set(name, value)
-    else next.delete(name)
+    for (const [name, value] of Object.entries(changes)) {
+      if (value) next.set(name, value)
+      else next.delete(name)
+    }
     window.history.replaceState(null, '', `${path}?${next}`)
   }
+  const sort = search.get('sort') ?? 'state'
   const shown = useMemo(() => {
-    const [service, state] = [search.get('service'), search.get('state')]
-    return rows.filter((row) => (!service || row.serviceKey === service) && (!state || row.state === state))
-  }, [rows, search])
-  const columns = useMemo(() => [
-    column.accessor('state', {
-      header: 'State', sortingFn: (a, b) => ORDER.indexOf(a.original.state) - ORDER.indexOf(b.original.state) || a.original.name.localeCompare(b.original.name),
-      cell: ({ row }) => <span className="row" style={{ gap: 8, flexWrap: 'nowrap' }}><StateMark state={row.original.state} /><span className={row.original.state === 'down' ? 'down-text strong' : row.original.state === 'slow' || row.original.state === 'warning' ? 'slow-text strong' : 'quiet'}>{STATE_NAMES[row.original.state]}{row.original.muted && ', muted'}</span></span>
-    }),
-    column.accessor('name', {
-      header: 'Check',
-      cell: ({ row }) => <div style={{ maxWidth: 340 }}><Link className="name" href={`/checks/${row.original.key}`}>{row.original.name}</Link>{row.original.tags.map((tag) => <span key={tag} className="chip" style={{ marginLeft: 6 }}>{tag}</span>)}<div className="quiet small clip code">{row.original.address}</div></div>
-    }),
-    column.accessor('service', { header: 'Service', cell: ({ getValue }) => <span className="small">{getValue() || <span className="quiet">none</span>}</span> }),
-    column.accessor('since', { header: 'Since', cell: ({ row }) => <span className="small quiet" style={{ whiteSpace: 'nowrap' }}><Moment at={row.original.since} now={now} />{row.original.state !== 'up' && row.original.sentence && <div className="clip" style={{ maxWidth: 220 }} title={row.original.sentence}>{row.original.sentence}</div>}</span> }),
-    column.accessor('every', { header: 'Every', cell: ({ getValue }) => <span className="small">{getValue()}</span> }),
-    column.accessor('available', { header: '30 days', cell: ({ getValue }) => (getValue() === undefined ? '—' : speakAvailability(getValue()!)), meta: { number: true } }),
-    column.accessor('p95', { header: 'p95 today', cell: ({ getValue }) => (getValue() === undefined ? '—' : speakMilliseconds(getValue()!)), meta: { number: true } })
-  ], [now])
-  const table = useReactTable({
-    data: shown, columns, state: { sorting, globalFilter: text }, getCoreRowModel: getCoreRowModel(), getSortedRowModel: getSortedRowModel(), getFilteredRowModel: getFilteredRowModel(),
-    globalFilterFn: (row, _column, wanted: string) => `${row.original.name} ${row.original.address} ${row.original.service} ${row.original.tags.join(' ')} ${row.original.key}`.toLowerCase().includes(wanted.toLowerCase())
-  })
-  const visible = table.getRowModel().rows
-  const [whole, setWhole] = useState(false)
-  useEffect(() => setWhole(true), [])
-  const csv = () => clipboard.copy([['state', 'key', 'name', 'address', 'service', 'every', 'available', 'p95_ms'].join(','), ...visible.map(({ original }) =>
-    [original.state, original.key, original.name, original.address, original.service, original.every, original.available ?? '', original.p95 ?? ''].map((value) => `"${String(value).replaceAll('"', '""')}"`).join(','))].join('\n'))
+    const filter = readFilter(new URLSearchParams(query))
+    const by = COLUMNS.find((column) => column.id === sort.replace(/^-/, '')) ?? COLUMNS[0]!
+    const turn = sort.startsWith('-') ? -1 : 1
+    return rows.filter((row) => matches(row, filter, now)).map((row) => ({ row, value: by.sort(row) }))
+      .sort((a, b) => (a.value < b.value ? -turn : a.value > b.value ? turn : a.row.name.localeCompare(b.row.name))).map((each) => each.row)
+  }, [rows, query, sort, now])
+  const { chosen, toggle, setChosen } = useChoice(shown)
+  const picked = shown.filter((row) => chosen.has(row.key))
+  useHotkeys([['Escape', () => setChosen(new Set())], ['mod+A', () => setChosen(new Set(shown.map((row) => row.key)))]])
   return (
     <>
-      <div className="row" style={{ margin: '10px 0' }}>
-        <TextInput ref={filterField} size="xs" w={240} placeholder="Filter by name, address or tag" aria-label="Filter" defaultValue={text} onChange={(event) => set('text', event.currentTarget.value)} />
-        <Select size="xs" w={200} placeholder="Any service" aria-label="Service" clearable data={services.map(({ key, name }) => ({ value: key, label: name }))} value={search.get('service')} onChange={(value) => set('service', value)} />
-        <Select size="xs" w={150} placeholder="Any state" aria-label="State" clearable data={STATES.map((state) => ({ value: state, label: STATE_NAMES[state] }))} value={search.get('state')} onChange={(value) => set('state', value)} />
-        <span className="quiet small" role="status">{visible.length} of {rows.length}</span>
-        <Button variant="subtle" onClick={csv}>{clipboard.copied ? 'Copied' : 'Copy as CSV'}</Button>
-      </div>
-      <div className="card scroll">
-        <table className="table">
-          <thead>
-            {table.getHeaderGroups().map((group) => (
-              <tr key={group.id}>{group.headers.map((header) => (
-                <th key={header.id} className={header.column.columnDef.meta ? 'number' : undefined} aria-sort={header.column.getIsSorted() === 'asc' ? 'ascending' : header.column.getIsSorted() === 'desc' ? 'descending' : undefined}>
-                  <button type="button" style={{ all: 'unset', cursor: 'pointer', minHeight: 24 }} onClick={() => set('sort', header.column.id === sort ? `-${sort}` : header.column.id)}>
-                    {flexRender(header.column.columnDef.header, header.getContext())}{{ asc: ' ↑', desc: ' ↓' }[String(header.column.getIsSorted())] ?? ''}
-                  </button>
-                </th>
-              ))}</tr>
-            ))}
-          </thead>
-          <tbody>
-            {(whole ? visible : visible.slice(0, FIRST_ROWS)).map((row) => (
-              <tr key={row.original.key} className="opens" onDoubleClick={() => router.push(`/checks/${row.original.key}`)}>
-                {row.getVisibleCells().map((cell) => <td key={cell.id} className={cell.column.columnDef.meta ? 'number' : undefined}>{flexRender(cell.column.columnDef.cell, cell.getContext())}</td>)}
-              </tr>
-            ))}
-            {visible.length === 0 && <tr><td colSpan={7} className="quiet" style={{ padding: 24 }}>No check fits this filter.</td></tr>}
-          </tbody>
-        </table>
-      </div>
+      <TableTools rows={rows} shown={shown} columns={columns.map((column) => column.id)} setColumns={(next) => { setKept(next); if (named) set({ columns: null }) }} set={set} services={services} locations={locations} clients={clients} views={views} colours={colours} />
+      <Lines rows={shown} columns={columns} sort={sort} setSort={(next) => set({ sort: next })} chosen={chosen} toggle={toggle} toggleAll={() => setChosen(picked.length === shown.length ? new Set() : new Set(shown.map((row) => row.key)))} open={(key) => router.push(`/checks/${key}`)} now={now} colours={colours} />
+      {picked.length > 0 && <BulkBar rows={picked} services={services} locations={locations} leave={() => setChosen(new Set())} />}
     </>
+  )
+}
+
+/** Rows chosen by a press, and with Shift all between two presses. */
+function useChoice(shown: CheckRow[]) {
+  const [chosen, setChosen] = useState<ReadonlySet<string>>(new Set())
+  const last = useRef<string>(undefined)
+  const toggle = (key: string, withShift: boolean) => {
+    const turnsOn = !chosen.has(key)
+    const [from, to] = [shown.findIndex((row) => row.key === last.current), shown.findIndex((row) => row.key === key)]
+    const keys = withShift && from >= 0 ? shown.slice(Math.min(from, to), Math.max(from, to) + 1).map((row) => row.key) : [key]
+    const next = new Set(chosen)
+    for (const each of keys) {
+      if (turnsOn) next.add(each)
+      else next.delete(each)
+    }
+    last.current = key
+    setChosen(next)
+  }
+  return { chosen, toggle, setChosen }
+}
+
+interface LinesProps {
+  rows: CheckRow[]
+  columns: Column[]
+  sort: string
+  setSort: (sort: string) => void
+  chosen: ReadonlySet<string>
+  toggle: (key: string, withShift: boolean) => void
+  toggleAll: () => void
+  open: (key: string) => void
+  now: number
+  colours: Record<string, string>
+}
+
+function Lines({ rows, columns, sort, setSort, chosen, toggle, toggleAll, open, now, colours }: LinesProps) {
+  const frame = useRef<HTMLDivElement>(null)
+  const [ready, setReady] = useState(false)
+  useEffect(() => setReady(true), [])
+  const virtual = useVirtualizer({ count: rows.length, getScrollElement: () => frame.current, estimateSize: () => ROW, overscan: 10 })
+  const drawn = ready ? virtual.getVirtualItems() : rows.slice(0, FIRST_ROWS).map((_, index) => ({ index, start: index * ROW }))
+  const least = columns.reduce((sum, column) => sum + Number(/\d+/.exec(column.width)![0]) + 10, 60)
+  const template = { gridTemplateColumns: `24px ${columns.map((column) => column.width).join(' ')}`, minWidth: least }
+  const some = rows.some((row) => chosen.has(row.key))
+  return (
+    <div className="card" style={{ overflow: 'hidden' }}>
+      <div ref={frame} className={classes.frame} role="table" aria-label="Checks" aria-rowcount={rows.length + 1}>
+        <div className={`${classes.line} ${classes.head}`} role="row" style={template}>
+          <span role="columnheader"><Checkbox size="xs" aria-label="Choose all" checked={some && rows.every((row) => chosen.has(row.key))} indeterminate={some && !rows.every((row) => chosen.has(row.key))} onChange={toggleAll} /></span>
+          {columns.map((column) => {
+            const isSorted = sort.replace(/^-/, '') === column.id
+            return (
+              <span key={column.id} role="columnheader" className={column.number ? classes.number : undefined} aria-sort={isSorted ? (sort.startsWith('-') ? 'descending' : 'ascending') : undefined}>
+                <button type="button" className={classes.sort} onClick={() => setSort(sort === column.id ? `-${column.id}` : column.id)}>{column.name}{isSorted && (sort.startsWith('-') ? ' ↓' : ' ↑')}</button>
+              </span>
+            )
+          })}
+        </div>
+        {rows.length === 0 && <div className="quiet" style={{ padding: 24 }}>No check fits this filter.</div>}
+        <div style={{ height: virtual.getTotalSize(), position: 'relative', minWidth: least }} role="rowgroup">
+          {drawn.map(({ index, start }) => {
+            const row = rows[index]!
+            return (
+              <div key={row.key} role="row" aria-rowindex={index + 2} className={`${classes.line} ${classes.row}`} data-chosen={chosen.has(row.key) || undefined} style={{ ...template, transform: `translateY(${start}px)` }} onDoubleClick={() => open(row.key)}>
+                <span role="cell"><Checkbox size="xs" aria-label={`Choose ${row.name}`} checked={chosen.has(row.key)} onChange={() => undefined} onClick={(event) => toggle(row.key, event.shiftKey)} /></span>
+                {columns.map((column) => <span key={column.id} role="cell" className={column.number ? classes.number : undefined}>{column.cell(row, { now, colours })}</span>)}
+              </div>
+            )
+          })}
+        </div>
+      </div>
+    </div>
   )
 }

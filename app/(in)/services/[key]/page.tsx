@@ -49,7 +49,7 @@ export default async function ServicePage({ params }: { params: Promise<{ key: s
               return (
                 <tr key={check.id}><td style={{ width: 28 }}><StateMark state={state?.state ?? 'nodata'} /></td>
                   <td><Link className="name" href={`/checks/${check.check.key}`}>{check.check.name}</Link><div className="quiet small code clip" style={{ maxWidth: 330 }}>{check.address}</div></td>
-                  <td>{check.overrides.length > 0 && <span className="small" title={check.overrides.join(', ')}>says otherwise on {check.overrides.slice(0, 2).join(', ')}{check.overrides.length > 2 && ` and ${check.overrides.length - 2} more`}</span>}</td>
+                  <td>{check.overrides.length > 0 && <span className="small" title={check.overrides.join(', ')}>otherwise: {check.overrides.slice(0, 2).join(', ')}{check.overrides.length > 2 && ` and ${check.overrides.length - 2} more`}</span>}</td>
                   <td className="number small quiet">{state && <>{STATE_NAMES[state.state]} <Lasting since={state.since} first={now} /></>}</td></tr>
               )
             })}
