@@ -8,7 +8,7 @@ import type { Check } from '../src/core/definitions/check'
 import { kinds } from '../src/kinds/definitions'
 import { runHttp } from '../src/kinds/http/run'
 import type { HttpTarget } from '../src/kinds/http/target'
-import { isInternalAddress } from '../src/kinds/http/address-guard'
+import { isInternalAddress, isRange, refusalOf } from '../src/kinds/address-guard'
 import { realLink } from '../src/probe/links/real-link'
 import { makeAuthority, type Authority } from './servers/certificates'
 
@@ -30,7 +30,7 @@ const web = (handler: http.RequestListener) => listen(http.createServer(handler)
 async function run(url: string, more: Record<string, unknown> = {}, trust = false) {
   const { http: target, ...rest } = more as { http?: object }
   const check = acceptedCheck({ check: 'x', name: 'X', http: { url, ...target }, wait: '700ms', ...rest }, kinds) as Check<HttpTarget>
-  const link = { ...realLink({ allowsInternal: false }), ...(trust ? { trust: tls.createSecureContext({ ca: authority.pem }) } : {}) }
+  const link = { ...realLink({ allowsInternal: false, ranges: [] }), ...(trust ? { trust: tls.createSecureContext({ ca: authority.pem }) } : {}) }
   const started = Date.now()
   const measured = await runHttp(check, link, { bodyKept: 500 })
   return { ...measured, took: Date.now() - started }
@@ -154,6 +154,14 @@ describe('a bad server', () => {
 describe('addresses that are not asked', () => {
   it.each(['169.254.169.254', '169.254.1.1', 'fe80::1', '::ffff:169.254.169.254', '100.100.100.200', 'fd00:ec2::254', '0.0.0.0', '::', '224.0.0.1', '255.255.255.255'])('%s', (address) => expect(isInternalAddress(address)).toBe(true))
   it.each(['127.0.0.1', '10.0.0.1', '192.0.2.1', '2001:db8::1'])('but %s is', (address) => expect(isInternalAddress(address)).toBe(false))
+
+  it('outside the ranges of a location are refused, inside them even link-local ones are asked', () => {
+    const rules = { allowsInternal: false, ranges: ['192.0.2.0/24', '2001:db8::/32', '169.254.0.0/16'] }
+    expect(['192.0.2.7', '2001:db8::5', '169.254.1.1', '::ffff:192.0.2.9', 'a.name.example'].map((address) => refusalOf(address, rules))).toEqual([undefined, undefined, undefined, undefined, undefined])
+    expect(refusalOf('198.51.100.1', rules)).toContain('outside the address ranges')
+    expect(refusalOf('2001:db9::1', rules)).toContain('outside')
+    expect([isRange('192.0.2.0/24'), isRange('192.0.2.0'), isRange('192.0.2.0/40'), isRange('x')]).toEqual([true, false, false, false])
+  })
 
   it('end as a failure that says so', async () => {
     expect(await run('http://169.254.169.254/latest')).toMatchObject({ verdict: 'fail', reason: 'address-not-allowed' })

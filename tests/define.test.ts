@@ -5,10 +5,11 @@ import { change, row, rows, type Pool } from '../src/store/database'
 import { defineAll, previewDefinitions, type Wanted } from '../src/store/define'
 import { addCheck, removeCheck, replaceCheck, replaceService, requireService, settleForTry } from '../src/store/define-one'
 import { changeSet, listChangeSets, listRevisions, restoreVersion, undoChange } from '../src/store/history'
-import { addLocation } from '../src/store/locations'
+import { addLocation, plainLocation } from '../src/store/locations'
 import { addPerson } from '../src/store/people'
 import { acceptObservations, addProbe, askForTry, assignments, holdLocations, probeByToken, takeOrders } from '../src/store/probes'
-import { listSecrets, seal, setSecret, unseal } from '../src/store/secrets'
+import { seal, unseal } from '../src/store/seal'
+import { listSecrets, setSecret } from '../src/store/secrets'
 import { WORKSPACE } from '../src/store/world'
 
 const NOW = Math.floor(Date.now() / DAY) * DAY + 12 * HOUR
@@ -19,12 +20,14 @@ let location = 0
 
 const check = (key: string, more: object = {}) => ({ check: key, name: key, http: { url: 'https://x.example/' }, ...more })
 const asCheck = (document: Record<string, unknown>): Wanted => ({ kind: 'check', key: String(document.check), document })
+/** What one probe alone at a location has to do. */
+const assignedTo = (place: number) => assignments(pool, 1, [{ location: place, alive: [1] }], NOW)
 const refused = (work: Promise<unknown>) => work.then(() => { throw new Error('it was taken') }, (error: { code: string; message: string; problems: { path: string; subject?: string }[] }) => error)
 
 beforeAll(async () => {
   database = await startTestDatabase(4807)
   pool = database.pool
-  location = await addLocation(pool, { key: 'bergen', place: 'Bergen', country: 'NO', network: 'Nordvik Fibre', networkType: 'access', allowsInternal: false }, 1)
+  location = await addLocation(pool, plainLocation({ key: 'bergen', place: 'Bergen', country: 'NO', network: 'Nordvik Fibre', networkType: 'access' }), 1)
   owner = await addPerson(pool, { key: 'ines', name: 'Ines Falk', mail: 'ines@orrinsound.example', job: '', role: 'owner' }, undefined, NOW)
 })
 afterAll(() => database.stop())
@@ -160,8 +163,8 @@ describe('secrets', () => {
     await setSecret(pool, 'service', await requireService(pool, 'pier-boards'), 'TOKEN', 'correct-horse', owner, NOW)
     const stored = await addCheck(pool, withToken, owner, NOW)
     expect(JSON.stringify(stored)).not.toContain('correct-horse')
-    const [assigned] = (await assignments(pool, [location])).checks.filter((each) => each.id === stored.id)
-    expect(assigned).toMatchObject({ document: { http: { auth: { bearer: 'correct-horse' } } }, secrets: ['correct-horse'], used: [{ name: 'TOKEN', from: 'service' }] })
+    const [given] = (await assignedTo(location)).checks.filter((each) => each.id === stored.id)
+    expect(given).toMatchObject({ document: { http: { auth: { bearer: 'correct-horse' } } }, secrets: ['correct-horse'], used: [{ name: 'TOKEN', from: 'service' }] })
     expect(JSON.stringify(await rows(pool, 'SELECT * FROM audit'))).not.toContain('correct-horse')
     expect(JSON.stringify(await rows(pool, 'SELECT document FROM revision'))).not.toContain('correct-horse')
     expect(await listSecrets(pool)).toMatchObject([{ place: 'service', name: 'TOKEN' }])
@@ -172,7 +175,7 @@ describe('secrets', () => {
     await askForTry(pool, document, locations.map((each) => each.id), NOW, { variables: { TOKEN: 'for-this-run' } })
     expect(JSON.stringify(await row(pool, 'SELECT document FROM try_request'))).not.toContain('correct-horse')
     const probe = await probeByToken(pool, await addProbe(pool, 'one', [location], NOW))
-    const { tries } = await takeOrders(pool, await holdLocations(pool, probe, '1', NOW), NOW)
+    const { tries } = await takeOrders(pool, probe.id, await holdLocations(pool, probe, '1', NOW), NOW)
     expect(tries).toMatchObject([{ document: { http: { url: 'https://x.example/for-this-run' } }, used: [{ name: 'TOKEN', from: 'run', value: 'for-this-run' }], secrets: [] }])
   })
 
@@ -184,8 +187,8 @@ describe('secrets', () => {
     await change(pool, 'DELETE FROM secret')
     const stored = await requireCheck(pool, 'guarded')
     expect(stored.broken).toMatchObject([{ path: 'http.auth.bearer' }])
-    const [assigned] = (await assignments(pool, [location])).checks.filter((each) => each.id === stored.id)
-    expect(assigned!.missing).toContain('a value for the secret TOKEN')
+    const [given] = (await assignedTo(location)).checks.filter((each) => each.id === stored.id)
+    expect(given!.missing).toContain('a value for the secret TOKEN')
   })
 })
 

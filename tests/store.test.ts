@@ -9,11 +9,11 @@ import { rows, transaction, type Pool } from '../src/store/database'
 import { addChannel, listDeliveries, queueDeliveries, settleDelivery, takeDeliveries } from '../src/store/deliveries'
 import { fenceShare, leaseShares, readArrivals, releaseShares } from '../src/store/engine-work'
 import { actOnIncident, listEvents, listIncidents, openIncident } from '../src/store/incidents'
-import { addLocation } from '../src/store/locations'
+import { addLocation, listLocations, plainLocation } from '../src/store/locations'
 import { keepPartitions, migrate } from '../src/store/migrate'
 import { listObservations, numberTexts, storeObservations, textsOfAll } from '../src/store/observations'
 import { addPerson, addToken, changePassword, listPeople, personOfSession, personOfToken, signIn, type Person } from '../src/store/people'
-import { acceptObservations, addProbe, assignments, holdLocations, probeByToken, SHARES, takeOrders } from '../src/store/probes'
+import { acceptObservations, addProbe, assignments, holdLocations, listProbes, probeByToken, SHARES, storeHealth, takeOrders } from '../src/store/probes'
 import { markDue, dueWindows, readSketches, rollUp } from '../src/store/rollups'
 import { stateSpans, storeChanges } from '../src/store/states'
 
@@ -26,6 +26,8 @@ let other = 0
 let owner: Person
 
 const definition = (key: string, more: object = {}) => ({ check: key, name: key, http: { url: 'https://x.example/' }, every: '60s', ...more })
+/** What one probe alone at a location has to do. */
+const assignedTo = (place: number) => assignments(pool, 1, [{ location: place, alive: [1] }], NOW)
 const observation = (check: number, at: number, more: Partial<Observation> = {}): Observation =>
   ({ check, location, at, occasion: 'scheduled', verdict: 'pass', phases: { wait: 40 }, total: 50, version: 1, status: 200, ...more })
 const keep = async (observations: Observation[]) => transaction(pool, async (on) => storeObservations(on, observations, await numberTexts(pool, textsOfAll(observations))))
@@ -35,8 +37,8 @@ beforeAll(async () => {
   expect(await migrate(database.url, 'src/store/migrations')).toBeGreaterThan(0)
   pool = database.pool
   await keepPartitions(pool, NOW, { observation: 3 * DAY, evidence: 3 * DAY }, NOW - 2 * DAY)
-  location = await addLocation(pool, { key: 'bergen', place: 'Bergen', country: 'NO', network: 'Nordvik Fibre', networkType: 'access', allowsInternal: false }, 1)
-  other = await addLocation(pool, { key: 'galway', place: 'Galway', country: 'IE', network: 'Atlantic Net', networkType: 'transit', allowsInternal: false }, 2)
+  location = await addLocation(pool, plainLocation({ key: 'bergen', place: 'Bergen', country: 'NO', network: 'Nordvik Fibre', networkType: 'access' }), 1)
+  other = await addLocation(pool, plainLocation({ key: 'galway', place: 'Galway', country: 'IE', network: 'Atlantic Net', networkType: 'transit' }), 2)
   await addPerson(pool, { key: 'ines', name: 'Ines Falk', mail: 'ines@orrinsound.example', job: '', role: 'owner' }, 'a long password', NOW)
   await addPerson(pool, { key: 'mael', name: 'Mael Kerjean', mail: 'mael@orrinsound.example', job: '', role: 'viewer' }, undefined, NOW)
   owner = (await listPeople(pool)).find((person) => person.key === 'ines')!
@@ -159,23 +161,31 @@ describe('work that several processes share', () => {
     expect((await readArrivals(pool, 0, 10)).observations.map((each) => each.at)).toEqual([NOW, NOW + 1, NOW + 2])
   })
 
-  it('is run by one probe of a location, and by the next when that one is silent', async () => {
+  it('is shared by the probes of a location, and done by the others when one is silent', async () => {
     const [one, two] = [await probeByToken(pool, await addProbe(pool, 'one', [location], NOW)), await probeByToken(pool, await addProbe(pool, 'two', [location, other], NOW))]
     await expect(probeByToken(pool, 'made up')).rejects.toMatchObject({ code: 'not-signed-in' })
-    expect(await holdLocations(pool, one, '1', NOW)).toEqual([location])
-    expect(await holdLocations(pool, two, '1', NOW)).toEqual([other])
-    expect(await holdLocations(pool, two, '1', NOW + 60_000)).toEqual([location, other])
-    const { checks } = await assignments(pool, [other])
+    expect(await holdLocations(pool, one, '1', NOW)).toEqual([{ location, alive: [one.id] }])
+    const both = await holdLocations(pool, two, '1', NOW)
+    expect(both).toEqual([{ location, alive: [one.id, two.id] }, { location: other, alive: [two.id] }])
+    const of = async (probe: number, held: typeof both) => (await assignments(pool, probe, held, NOW)).checks.filter((check) => check.locations.some((place) => place.id === location)).map((check) => check.id)
+    const [first, second] = [await of(one.id, both.slice(0, 1)), await of(two.id, both)]
+    expect(first.filter((id) => second.includes(id))).toEqual([])
+    expect([...first, ...second].sort()).toEqual((await of(two.id, [{ location, alive: [two.id] }])).sort())
+    expect(await holdLocations(pool, two, '1', NOW + 60_000)).toEqual([{ location, alive: [two.id] }, { location: other, alive: [two.id] }])
+    await storeHealth(pool, two, { clockOffset: -12, backlog: 3, lateness: 8, checks: 5, lines: [{ location, cutSince: NOW }] }, NOW)
+    expect((await listProbes(pool)).find((probe) => probe.id === two.id)).toMatchObject({ clockOffset: -12, backlog: 3, lateness: 8, checks: 5 })
+    expect((await listLocations(pool)).find((each) => each.id === location)).toMatchObject({ cutSince: NOW })
+    const { checks } = await assignedTo(other)
     expect(checks.every((check) => check.locations.length === 1 && check.locations[0]!.id === other)).toBe(true)
   })
 
   it('is handed out once, and again only when nobody answered; a paused check is not assigned', async () => {
     const stored = await addCheck(pool, definition('ordered', { from: ['bergen'] }), null, NOW)
-    const mine = async (now: number) => (await takeOrders(pool, [location], now)).runs.filter((run) => run.check === stored.id).length
+    const mine = async (now: number) => (await takeOrders(pool, 1, [{ location, alive: [1] }], now)).runs.filter((run) => run.check === stored.id).length
     expect(await askForRuns(pool, stored.id, stored.check, NOW)).toBe(1)
     expect([await mine(NOW), await mine(NOW + 1000), await mine(NOW + 30_000)]).toEqual([1, 0, 1])
     await haltChecks(pool, 'pause', ['ordered'], {}, owner.id, NOW)
-    expect((await assignments(pool, [location])).checks.some((check) => check.id === stored.id)).toBe(false)
+    expect((await assignedTo(location)).checks.some((check) => check.id === stored.id)).toBe(false)
   })
 
   it('sends each delivery once, takes over what a dead engine left, and never writes a step twice', async () => {

@@ -1,6 +1,8 @@
 import { database } from '@/store/database'
 import { countOpenIncidents, listIncidents } from '@/store/incidents'
 import { allChecks } from '../server/definitions'
+import { occurrences } from '@/core/planned/recurrence'
+import { listPlanned } from '@/store/planned'
 import { listServices } from '@/store/world'
 import { dayStart, dayStartFrom } from '@/core/time/zoned'
 import { DayLine } from '@/ui/ribbon/day-line'
@@ -15,15 +17,16 @@ export default async function Layout({ children }: { children: React.ReactNode }
   const { zone, world } = await settings()
   const now = Date.now()
   const day = { from: dayStart(now, zone), to: dayStartFrom(now, 1, zone) }
-  const [incidents, open, checks, services] = await Promise.all([
-    listIncidents(database(), { from: day.from, to: day.to, limit: 200 }), countOpenIncidents(database()), allChecks(), listServices(database())
+  const [incidents, open, checks, services, planned] = await Promise.all([
+    listIncidents(database(), { from: day.from, to: day.to, limit: 200 }), countOpenIncidents(database()), allChecks(), listServices(database()), listPlanned(database())
   ])
+  const plans = planned.flatMap(({ planned: each, ends }) => occurrences(each, day, ends).map((occurrence) => ({ key: each.key, title: each.title, does: each.does, ...occurrence })))
   const serviceNames = new Map(services.map((service) => [service.key, `${service.name}, ${service.stage}`]))
   return (
     <LiveProvider>
       <RefreshOn topics={['incident']} pause={2000} />
       <Header person={{ name: person.name, mail: person.mail }} openIncidents={open} isDemo={world !== ''} signOut={signOut} />
-      <DayLine day={day} first={now} blocks={incidents.filter((each) => (each.endedAt ?? now) > day.from).map((each) => ({ id: each.id, name: each.checkName, trouble: each.trouble, from: each.since, to: each.endedAt ?? each.closedAt }))} />
+      <DayLine day={day} first={now} plans={plans} blocks={incidents.filter((each) => (each.endedAt ?? now) > day.from).map((each) => ({ id: each.id, name: each.checkName, trouble: each.trouble, from: each.since, to: each.endedAt ?? each.closedAt }))} />
       <Commands isDemo={world !== ''} incidents={incidents.filter((each) => each.closedAt === null).map((each) => ({ id: each.id, name: `${each.checkName} is ${each.trouble}` }))}
         checks={checks.map((stored) => ({ key: stored.check.key, name: stored.check.name, service: serviceNames.get(stored.check.service ?? '') ?? '' }))} />
       <main className="page">{children}</main>

@@ -71,7 +71,13 @@ export default async function Today() {
             <div className="quiet small" style={{ marginTop: 6 }}>Everyone hears everything, at once. <Link href="/routing">Channels</Link></div>
           </div></section>
           <section><h2>Coming up</h2><div className="card pad">
-            {view.coming.length === 0 ? <span className="quiet">Nothing within a month.</span> : view.coming.map((end) => (
+            {view.plans.map((plan) => (
+              <div key={`${plan.title}/${plan.from}`} style={{ display: 'grid', gridTemplateColumns: '58px 1fr', padding: '5px 0' }}>
+                <b style={{ color: 'var(--planned)' }}>{plan.from <= now ? 'now' : plan.from - now < DAY ? speakTime(plan.from, zone) : speakDay(plan.from, zone)}</b>
+                <Link href="/planned" style={{ color: 'var(--ink)' }}>{plan.title}<div className="quiet small">{plan.does === 'work' ? 'planned work' : 'release window'}, {plan.from <= now ? `until ${speakTime(plan.to, zone)}` : `for ${speakLength(plan.to - plan.from)}`}</div></Link>
+              </div>
+            ))}
+            {view.coming.length + view.plans.length === 0 ? <span className="quiet">Nothing within a month.</span> : view.coming.map((end) => (
               <div key={end.host} style={{ display: 'grid', gridTemplateColumns: '58px 1fr', padding: '5px 0' }}>
                 <b style={{ color: 'var(--action)' }}>{end.at - now < 7 * DAY ? speakDay(end.at, zone) : new Intl.DateTimeFormat('en-GB', { timeZone: zone, day: 'numeric', month: 'short' }).format(end.at)}</b>
                 <Link href={`/checks/${end.key}`} style={{ color: 'var(--ink)' }}>Certificate ends<div className="quiet small" style={{ overflowWrap: 'anywhere' }}>{end.host}, {end.at < now ? `${speakLength(now - end.at)} ago` : `in ${Math.floor((end.at - now) / DAY)} days`}</div></Link>

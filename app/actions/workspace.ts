@@ -2,7 +2,6 @@
 
 import { randomUUID } from 'node:crypto'
 import { revalidatePath } from 'next/cache'
-import { keyFromName } from '@/core/definitions/key'
 import { testMessage } from '@/core/messages/message'
 import { HemeronError, type Problem } from '@/core/problems'
 import { isZone } from '@/core/time/zoned'
@@ -10,9 +9,8 @@ import { DAY } from '@/core/units'
 import { isHttpUrl } from '@/kinds/http/definition'
 import { database } from '@/store/database'
 import { addChannel, listChannels, queueDeliveries, removeChannel, type ChannelKind } from '@/store/deliveries'
-import { addLocation, bumpDefinitions, listLocations } from '@/store/locations'
+import { bumpDefinitions } from '@/store/locations'
 import { addToken, audit, removeToken, SCOPES, type Scope } from '@/store/people'
-import { addProbe } from '@/store/probes'
 import { readSettings, writeSettings, type Settings } from '@/store/settings'
 import { signedInAs } from '../server/session'
 import { attempt, type Result } from './result'
@@ -73,27 +71,6 @@ export async function endToken(id: number): Promise<Result<undefined>> {
     await removeToken(database(), id)
     await audit(database(), person.id, 'token ended', String(id), undefined, undefined, Date.now())
     return done()
-  })
-}
-
-/** Adds a location and a token for the probe that will run there. */
-export async function addPlace(place: string, country: string, network: string, networkType: 'transit' | 'access' | 'mobile' | 'hosting' | 'own', allowsInternal: boolean): Promise<Result<string>> {
-  return attempt(async () => {
-    const person = await signedInAs('owner')
-    const key = keyFromName(place, 'location')
-    wrong([
-      ...(place.trim() === '' || place.length > 100 ? [{ path: 'place', found: `"${place}"`, expected: 'the name of a place' }] : []),
-      ...(/^[A-Z]{2}$/.test(country) ? [] : [{ path: 'country', found: `"${country}"`, expected: 'a country code of two letters (ISO 3166)' }]),
-      ...(network.trim() === '' || network.length > 100 ? [{ path: 'network', found: `"${network}"`, expected: 'the network it sits on' }] : [])
-    ])
-    const locations = await listLocations(database())
-    if (locations.some((location) => location.key === key)) throw new HemeronError('duplicate-key', `There is a location ${key} already.`)
-    const id = await addLocation(database(), { key, place: place.trim(), country, network: network.trim(), networkType, allowsInternal }, locations.length)
-    const token = await addProbe(database(), `Probe at ${place.trim()}`, [id], Date.now())
-    await bumpDefinitions(database())
-    await audit(database(), person.id, 'location added', key, undefined, { place, country, network, networkType }, Date.now())
-    done()
-    return token
   })
 }
 

@@ -10,7 +10,9 @@ import { listLocations } from '@/store/locations'
 import { listServices, type StoredService } from '@/store/world'
 import { certificateEnds, listStates, listStretches } from '@/store/states'
 import { listSummaries, type Summary } from '@/store/summaries'
+import { occurrences } from '@/core/planned/recurrence'
 import { listPeople } from '@/store/people'
+import { listPlanned } from '@/store/planned'
 import { settings } from './session'
 
 export interface ServiceLine {
@@ -49,8 +51,14 @@ export async function today(now: number) {
   return {
     zone, checks, open, counts, locations, lines, newest, people,
     loose: checks.filter((check) => check.serviceId === null), states,
-    coming: comingUp(checks, ends, now), look: await worthALook(checks, states, now)
+    coming: comingUp(checks, ends, now), plans: await comingPlans(now), look: await worthALook(checks, states, now)
   }
+}
+
+/** Planned work that is on or begins within two weeks, soonest first. */
+async function comingPlans(now: number) {
+  return (await listPlanned(database())).flatMap(({ planned, ends }) => occurrences(planned, { from: now, to: now + 14 * DAY }, ends).slice(0, 2).map((occurrence) => ({ title: planned.title, does: planned.does, ...occurrence })))
+    .sort((a, b) => a.from - b.from).slice(0, 4)
 }
 
 /** Certificates that end within a month, the next one first, each host once. */

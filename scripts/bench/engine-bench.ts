@@ -11,7 +11,7 @@ import { openPool } from '../../src/store/database'
 import { addChannel } from '../../src/store/deliveries'
 import { waitingArrivals } from '../../src/store/engine-work'
 import { listIncidents } from '../../src/store/incidents'
-import { addLocation, listLocations } from '../../src/store/locations'
+import { addLocation, listLocations, plainLocation } from '../../src/store/locations'
 import { keepPartitions } from '../../src/store/migrate'
 import { acceptObservations } from '../../src/store/probes'
 import { PLACES } from '../../standins/world/places'
@@ -32,7 +32,7 @@ export function startEngine(url: string, root: string): ChildProcess {
 export async function benchEngine(url: string, root: string): Promise<Measured[]> {
   const pool = openPool(url)
   await keepPartitions(pool, Date.now(), { observation: DAY, evidence: DAY })
-  for (const [index, { key, place, country, network, networkType }] of PLACES.entries()) await addLocation(pool, { key, place, country, network, networkType, allowsInternal: false }, index)
+  for (const [index, { key, place, country, network, networkType }] of PLACES.entries()) await addLocation(pool, plainLocation({ key, place, country, network, networkType }), index)
   const locations = (await listLocations(pool)).map((location) => location.id)
   const checks: number[] = []
   for (let number = 1; number <= CHECKS; number += 1) {

@@ -48,7 +48,7 @@ const bare = (url: string) => () => new Promise<void>((resolve, reject) => {
 export async function benchProbe(): Promise<Measured[]> {
   const { url, stop } = await target()
   const check = acceptedCheck({ check: 'x', name: 'X', http: { url }, pass: [{ status: 200 }, { json: '$.ok', is: true }, { phase: 'total', max: '5s' }] }, kinds) as Check<HttpTarget>
-  const link = realLink({ allowsInternal: false })
+  const link = realLink({ allowsInternal: false, ranges: [] })
   const own = () => runHttp(check, link, { bodyKept: 16_000 })
   await rate(bare(url))
   await rate(own)

@@ -10,7 +10,7 @@ export const VERDICTS = ['pass', 'warn', 'slow', 'fail'] as const
 export type Verdict = (typeof VERDICTS)[number]
 
 /** Why an observation was made: by the schedule, as another try after a failure, or because a person asked. */
-export const OCCASIONS = ['scheduled', 'again', 'asked'] as const
+export const OCCASIONS = ['scheduled', 'again', 'asked', 'cut-off'] as const
 export type Occasion = (typeof OCCASIONS)[number]
 
 /** The result of one try of one check at one location. */

@@ -1,8 +1,12 @@
+import type { Calendar } from '../core/planned/calendar'
+import type { Instant } from '../core/units'
 import { spread } from '../core/schedule/spread'
 import { listChecks, type StoredCheck } from '../store/checks'
 import type { Queryable } from '../store/database'
 import { locationsOf } from '../core/places/places'
 import { definitionsNumber, listLocations, type Location } from '../store/locations'
+import { readPlannedCalendar } from '../store/planned'
+import { windowsOf } from '../store/probes'
 import { listServices, type StoredService } from '../store/world'
 import { readSettings, type Settings } from '../store/settings'
 
@@ -15,10 +19,13 @@ export interface Definitions {
   locations: Map<number, Location>
   services: Map<number, StoredService>
   settings: Settings
+  calendar: Calendar
+  /** Whether a release window is open for a check. */
+  windowOpen: (stored: StoredCheck) => boolean
 }
 
 /** Reads definitions again when their number has moved. */
-export async function refresh(on: Queryable, before: Definitions | undefined): Promise<Definitions> {
+export async function refresh(on: Queryable, before: Definitions | undefined, now: Instant): Promise<Definitions> {
   const number = await definitionsNumber(on)
   if (before && before.number === number) return before
   const [checks, locations, services, settings] = [await listChecks(on), await listLocations(on), await listServices(on), await readSettings(on)]
@@ -28,6 +35,6 @@ export async function refresh(on: Queryable, before: Definitions | undefined): P
     places: new Map(checks.map((each) => [each.id, spread(locationsOf(each.check.from, locations), each.id).map((location) => location.id)])),
     locations: new Map(locations.map((each) => [each.id, each])),
     services: new Map(services.map((each) => [each.id, each])),
-    settings
+    settings, calendar: await readPlannedCalendar(on), windowOpen: await windowsOf(on, now)
   }
 }

@@ -1,5 +1,6 @@
 import type { Pool } from '../store/database'
 import type { Observation } from '../core/observation'
+import { cadence } from '../core/schedule/running'
 import { evaluate, type Evaluated, type Known } from '../core/states/evaluate'
 import { MINUTE, type Instant } from '../core/units'
 import { transaction, type Queryable } from '../store/database'
@@ -8,9 +9,10 @@ import { growIncident, openIncidentOf } from '../store/incidents'
 import { note, type LiveTopic } from '../store/live'
 import { numberTexts, storeObservations, textsOfAll } from '../store/observations'
 import { markDue } from '../store/rollups'
-import { closeStretches, endStretch, listMemories, listStates, openStretches, storeChanges, storeMemories, storeStates, type LastSeen, type StoredState } from '../store/states'
+import { closeStretches, endStretch, listMemories, listStates, openStretches, storeChanges, storeMemories, storeStates, touchStates, type LastSeen, type StoredState } from '../store/states'
 import type { Definitions } from './definitions'
 import { stepIncident } from './incident-step'
+import type { UsualTimes } from './usual-times'
 
 const BATCHES = 40
 
@@ -22,16 +24,18 @@ export type ShareMemory = Map<number, Known>
  * incidents, tries and deliveries come into being together or not at all.
  * @returns how many observations were taken in; undefined when the share belongs to another engine now
  */
-export async function evaluateShare(pool: Pool, share: number, engine: string, definitions: Definitions, remembered: ShareMemory, now: () => Instant): Promise<number | undefined> {
+export async function evaluateShare(pool: Pool, share: number, engine: string, definitions: Definitions, usual: UsualTimes, remembered: ShareMemory, now: () => Instant): Promise<number | undefined> {
   const waiting = await readArrivals(pool, share, BATCHES)
   if (waiting.ids.length === 0) return 0
+  const { zone } = definitions.settings
+  waiting.observations = waiting.observations.map((seen) => usual.judged(definitions.checks.get(seen.check), seen, zone))
   const numbers = await numberTexts(pool, textsOfAll(waiting.observations))
   const drafts = new Map<number, Known>()
   const taken = await transaction(pool, async (on) => {
     drafts.clear()
     if (!(await fenceShare(on, share, engine))) return undefined
     const fresh = await storeObservations(on, waiting.observations, numbers)
-    await evaluateAll(on, fresh, definitions, remembered, drafts, now())
+    await evaluateAll(on, fresh, definitions, usual, remembered, drafts, now())
     await removeArrivals(on, waiting.ids)
     return fresh.length
   })
@@ -39,20 +43,26 @@ export async function evaluateShare(pool: Pool, share: number, engine: string, d
   return taken
 }
 
-async function evaluateAll(on: Queryable, fresh: Observation[], definitions: Definitions, remembered: ShareMemory, drafts: Map<number, Known>, now: Instant): Promise<void> {
+async function evaluateAll(on: Queryable, fresh: Observation[], definitions: Definitions, usual: UsualTimes, remembered: ShareMemory, drafts: Map<number, Known>, now: Instant): Promise<void> {
   const byCheck = sortedByCheck(fresh)
   const checks = [...byCheck.keys()].filter((check) => definitions.checks.has(check))
   await recall(on, checks.filter((check) => !remembered.has(check)), remembered)
   const evaluated = checks.map((check) => {
     const stored = definitions.checks.get(check)!
-    const result = evaluate({ rule: stored.check, every: stored.check.every, locations: definitions.places.get(check) ?? [] }, remembered.get(check)!, byCheck.get(check)!, now)
+    const held = definitions.calendar.workOn(stored.check, now) !== undefined
+    const every = cadence(stored.check, definitions.windowOpen(stored))
+    const quick = usual.quick(stored, definitions.settings.zone)
+    const result = evaluate({ rule: stored.check, every, locations: definitions.places.get(check) ?? [], held, inTurn: stored.check.turns === 'in-turn', ...(quick ? { quick } : {}) }, remembered.get(check)!, byCheck.get(check)!, now)
     drafts.set(check, result.known)
     return { check, stored, result, observations: byCheck.get(check)! }
   })
   await storeMemories(on, evaluated.flatMap(({ check, result, observations }) => [...result.touched].map((location) => ({
     check, location, memory: result.known.memories.get(location)!, last: lastSeen(observations, location)
   }))))
-  await storeStates(on, evaluated.map(({ check, result }) => stateRow(check, result)))
+  // what holds a check is said by whoever put it there; observations only say that it was seen
+  const isHeld = (state: string) => state === 'planned' || state === 'paused'
+  await storeStates(on, evaluated.filter(({ result }) => !isHeld(result.known.state)).map(({ check, result }) => stateRow(check, result)))
+  await touchStates(on, evaluated.filter(({ result }) => isHeld(result.known.state)).map(({ check, result }) => ({ check, newest: result.known.newest ?? now })))
   await closeStretches(on, evaluated.flatMap(({ check, result }) => result.closed.map((each) => ({ check, ...each }))))
   await openStretches(on, evaluated.flatMap(({ check, result }) => result.opened.map((each) => ({ check, ...each }))))
   await closeAgain(on, evaluated)

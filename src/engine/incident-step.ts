@@ -5,10 +5,12 @@ import { speakLimit } from '../core/sentence/check-sentence'
 import type { LocationMemory } from '../core/states/location-memory'
 import type { Turn } from '../core/states/evaluate'
 import type { Instant } from '../core/units'
-import type { Queryable } from '../store/database'
+import { allNeeds } from '../core/needs/needs'
+import { transaction, type Pool, type Queryable } from '../store/database'
 import { queueDeliveries, reachableChannels, toldChannels } from '../store/deliveries'
-import { addEvent, endIncident, growIncident, openIncident, openIncidentOf, requireIncident, type Incident } from '../store/incidents'
+import { addEvent, endIncident, explainIncident, growIncident, listExplained, openIncident, openIncidentOf, requireIncident, type Incident } from '../store/incidents'
 import { listObservations } from '../store/observations'
+import { listMemories, listStates } from '../store/states'
 import type { StoredCheck } from '../store/checks'
 import type { Definitions } from './definitions'
 
@@ -21,10 +23,11 @@ export async function stepIncident(on: Queryable, definitions: Definitions, stor
   const open = await openIncidentOf(on, stored.id)
   if (!open) return undefined
   const still = turn.judgement.failing
-  const title = turn.to === 'paused' ? 'The check was paused' : turn.to === 'nodata' ? 'No more data' : 'Up again'
+  const title = turn.to === 'paused' ? 'The check was paused' : turn.to === 'planned' ? 'Planned work began' : turn.to === 'nodata' ? 'No more data' : 'Up again'
   await endIncident(on, open.id, open.trouble === 'down' ? turn.lastFail ?? null : null, turn.since, now)
   await addEvent(on, open.id, { at: now, kind: 'over', title, ...(still > 0 ? { detail: `still failing at ${still} of ${turn.judgement.locations} locations, fewer than the rule needs` } : {}) })
-  await tell(on, definitions, stored, await requireIncident(on, open.id), 'over', memories, now)
+  // who was never told of the beginning is not told of the end
+  if (open.explainedBy === null) await tell(on, definitions, stored, await requireIncident(on, open.id), 'over', memories, now)
   return open.id
 }
 
@@ -46,6 +49,12 @@ async function troubleBegins(on: Queryable, definitions: Definitions, stored: St
   }
   const id = await openIncident(on, { check: stored.id, openedAt: now, since: turn.since, lastPass: judgement.lastPass ?? null, ...facts })
   await writeBeginning(on, definitions, stored, id, turn, trouble, now)
+  const explaining = trouble === 'down' ? await explanationOf(on, definitions, stored) : undefined
+  if (explaining) {
+    await explainIncident(on, id, explaining.id)
+    await addEvent(on, id, { at: now, kind: 'explained', title: `Explained by ${explaining.check.name}`, detail: 'it is needed and fails too; nobody is told of this one while that lasts' })
+    return id
+  }
   await tell(on, definitions, stored, await requireIncident(on, id), trouble, memories, now)
   return id
 }
@@ -70,6 +79,32 @@ async function writeBeginning(on: Queryable, definitions: Definitions, stored: S
   await addEvent(on, id, trouble === 'down'
     ? { at: now, kind: 'called-down', title: 'Called down', detail: `${rule.tries}${rule.of ? ` of the last ${rule.of}` : ''} ${rule.tries === 1 ? 'try' : 'tries'} failed ${speakPlaces(turn.judgement.failing, turn.judgement.locations)}` }
     : { at: now, kind: 'called-slow', title: 'Called slow', detail: turn.judgement.sentence ?? '' })
+}
+
+/** The nearest check that this one needs and that fails too, or is under suspicion. */
+async function explanationOf(on: Queryable, definitions: Definitions, stored: StoredCheck): Promise<StoredCheck | undefined> {
+  if (stored.check.needs.length === 0) return undefined
+  const byKey = new Map([...definitions.checks.values()].map((each) => [each.check.key, each]))
+  const needed = allNeeds(stored.check.key, new Map([...byKey].map(([key, { check }]) => [key, check.needs]))).flatMap((key) => byKey.get(key) ?? [])
+  const states = await listStates(on, needed.map((each) => each.id))
+  return needed.find((each) => ['down', 'suspect'].includes(states.get(each.id)?.state ?? ''))
+}
+
+/** Tells of incidents whose explanation is over while they last: what was needed works again, and this still does not. */
+export async function tellUnexplained(pool: Pool, definitions: Definitions, share: (check: number) => boolean, now: Instant): Promise<void> {
+  for (const incident of await listExplained(pool)) {
+    const stored = definitions.checks.get(incident.check)
+    if (!stored || !share(incident.check)) continue
+    await transaction(pool, async (on) => {
+      const explaining = await explanationOf(on, definitions, stored)
+      if (explaining?.id === incident.explainedBy) return
+      await explainIncident(on, incident.id, explaining?.id ?? null)
+      if (explaining || incident.endedAt !== null) return
+      await addEvent(on, incident.id, { at: now, kind: 'unexplained', title: 'No longer explained', detail: 'what it needs works again; this check still fails' })
+      const memories = new Map((await listMemories(on, [stored.id])).map((each) => [each.location, each.memory]))
+      await tell(on, definitions, stored, await requireIncident(on, incident.id), 'down', memories, now)
+    })
+  }
 }
 
 async function tell(on: Queryable, definitions: Definitions, stored: StoredCheck, incident: Incident, news: 'down' | 'slow' | 'over', memories: ReadonlyMap<number, LocationMemory>, now: Instant): Promise<void> {

@@ -7,9 +7,11 @@ import { readSettings } from '../store/settings'
 import { refresh, type Definitions } from './definitions'
 import { deliverDue } from './deliver'
 import { evaluateShare, type ShareMemory } from './evaluate-share'
+import { tellUnexplained } from './incident-step'
 import { summarise } from './summarise'
-import { rollUpDue, tidy, turnSilentAndPaused } from './upkeep'
+import { followWindows, rollUpDue, tidy, turnSilentAndPaused } from './upkeep'
 import { SHARES } from '../store/probes'
+import { UsualTimes } from './usual-times'
 
 const LEASE = 5000
 const BEAT = 1000
@@ -23,6 +25,8 @@ async function main(): Promise<void> {
   let definitions: Definitions | undefined
   let held: number[] = []
   const memories = new Map<number, ShareMemory>()
+  let windows = ''
+  const usual = new UsualTimes()
   let stopping = false
 
   const loop = async (name: string, pause: number, work: () => Promise<number | void>) => {
@@ -45,7 +49,7 @@ async function main(): Promise<void> {
       held = now
     }),
     loop('definitions', 200, async () => {
-      const next = await refresh(pool, definitions)
+      const next = await refresh(pool, definitions, Date.now())
       if (next !== definitions && definitions) next.settings = await readSettings(pool)
       definitions = next
     }),
@@ -53,21 +57,26 @@ async function main(): Promise<void> {
       if (!definitions || held.length === 0) return 0
       let taken = 0
       for (const share of (await sharesWithArrivals(pool)).filter((each) => held.includes(each))) {
-        definitions = await refresh(pool, definitions)
+        definitions = await refresh(pool, definitions, Date.now())
         const memory = memories.get(share) ?? new Map()
         memories.set(share, memory)
-        taken += (await evaluateShare(pool, share, engine, definitions, memory, Date.now)) ?? 0
+        taken += (await evaluateShare(pool, share, engine, definitions, usual, memory, Date.now)) ?? 0
       }
       return taken
     }),
     loop('states', 1000, async () => {
       if (!definitions || held.length === 0) return
-      if (held.includes(JOBS.upkeep)) await resumeDue(pool, Date.now())
+      if (held.includes(JOBS.upkeep)) {
+        await resumeDue(pool, Date.now())
+        windows = await followWindows(pool, definitions, windows, Date.now())
+      }
       const turned = await turnSilentAndPaused(pool, definitions, (check) => held.includes(check % SHARES), Date.now())
+      await tellUnexplained(pool, definitions, (check) => held.includes(check % SHARES), Date.now())
       for (const check of turned) memories.get(check % SHARES)?.delete(check)
     }),
     loop('deliver', 100, async () => (held.includes(JOBS.deliveries) && definitions ? deliverDue(pool, await readSettings(pool), Date.now) : 0)),
     loop('roll up', 2000, async () => (held.includes(JOBS.upkeep) ? rollUpDue(pool, Date.now()) : 0)),
+    loop('usual', 10_000, async () => { if (definitions) await usual.follow(pool, definitions, (check) => held.includes(check % SHARES), Date.now()) }),
     loop('tidy', 60_000, async () => { if (definitions) await tidy(pool, definitions, Date.now()) }),
     loop('summarise', 45_000, async () => {
       while (!definitions && !stopping) await sleep(100)

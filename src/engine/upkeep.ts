@@ -1,4 +1,5 @@
 import type { Pool } from '../store/database'
+import { cadence, restReason } from '../core/schedule/running'
 import { isSilent, judgeCheck } from '../core/states/check-state'
 import type { Turn } from '../core/states/evaluate'
 import type { CheckState } from '../core/states/check-state'
@@ -8,7 +9,8 @@ import { dropOldEvents, note } from '../store/live'
 import { keepPartitions } from '../store/migrate'
 import { dropOldDeliveries } from '../store/deliveries'
 import { dropEndedSessions } from '../store/people'
-import { dropOldOrders } from '../store/probes'
+import { bumpDefinitions } from '../store/locations'
+import { dropOldOrders, windowsOf } from '../store/probes'
 import { dropOldRollups, dueWindows, rollUp } from '../store/rollups'
 import { keptFor } from '../store/settings'
 import { closeStretches, listMemories, listStates, openStretches, storeChanges, storeStates, type StoredState } from '../store/states'
@@ -24,34 +26,57 @@ export async function turnSilentAndPaused(pool: Pool, definitions: Definitions, 
     if (!share(stored.id)) continue
     const state = states.get(stored.id)
     if (!state) continue
-    const next = stateWithoutObservation(stored, state, now)
-    if (next === undefined || next === state.state) continue
+    const next = stateWithoutObservation(stored, state, definitions, now)
+    if (next === undefined || next.to === state.state) continue
     await transaction(pool, (on) => turn(on, definitions, stored, state, next, now))
     turned.push(stored.id)
   }
   return turned
 }
 
-function stateWithoutObservation(stored: StoredCheck, state: StoredState, now: Instant): CheckState | undefined {
-  if (stored.pausedAt !== null) return 'paused'
-  if (state.state === 'paused') return 'nodata'
+/** What the clock and people decide about the state of a check, with the words for it. Undefined leaves it to observations. */
+function stateWithoutObservation(stored: StoredCheck, state: StoredState, definitions: Definitions, now: Instant): { to: CheckState; sentence: string } | undefined {
+  const { check } = stored
+  const rest = restReason(check, { paused: stored.pausedAt !== null, window: definitions.windowOpen(stored), zone: definitions.settings.zone, now })
+  if (rest !== undefined) return { to: 'paused', sentence: rest }
+  const work = definitions.calendar.workOn(check, now)
+  if (work) return { to: 'planned', sentence: work.entry.planned.title }
+  if (state.state === 'paused') return { to: 'nodata', sentence: 'waiting for the first observation' }
+  if (state.state === 'planned') return { to: 'up', sentence: '' }
   const started = Math.max(stored.createdAt, state.state === 'nodata' ? 0 : state.since)
-  return isSilent(state.newest ?? undefined, started, stored.check.every, stored.check.wait, now) ? 'nodata' : undefined
+  const every = cadence(check, definitions.windowOpen(stored))
+  return isSilent(state.newest ?? undefined, started, every, check.wait, now) ? { to: 'nodata', sentence: 'no observation has come from any location' } : undefined
 }
 
-async function turn(on: Queryable, definitions: Definitions, stored: StoredCheck, state: StoredState, to: CheckState, now: Instant): Promise<void> {
+const isTrouble = (state: CheckState) => state === 'down' || state === 'slow'
+
+const CLOSED = ['fail', 'slow', 'warn', 'silent', 'planned'] as const
+
+async function turn(on: Queryable, definitions: Definitions, stored: StoredCheck, state: StoredState, wanted: { to: CheckState; sentence: string }, now: Instant): Promise<void> {
   const memories = new Map((await listMemories(on, [stored.id])).map((each) => [each.location, each.memory]))
   const places = definitions.places.get(stored.id) ?? []
-  const judgement = { ...judgeCheck(places.map((place) => memories.get(place)), stored.check), state: to }
-  const sentence = to === 'paused' ? 'paused by a person' : to === 'nodata' && state.state !== 'paused' ? 'no observation has come from any location' : 'waiting for the first observation'
+  const judged = judgeCheck(places.map((place) => memories.get(place)), stored.check)
+  // after planned work the check is what it was seen to be while that was on
+  const to = state.state === 'planned' && wanted.to === 'up' ? judged.state : wanted.to
+  const sentence = to === wanted.to ? wanted.sentence : judged.sentence ?? ''
+  const judgement = { ...judged, state: to }
   const since = to === 'nodata' && state.newest !== null && state.state !== 'paused' ? Math.max(state.since, state.newest) : now
   const change: Turn = { from: state.state, to, since, at: now, judgement }
-  await storeChanges(on, [{ check: stored.id, decided: now, since, lastPass: null, from: state.state, to, reason: null, sentence, failing: 0, locations: places.length }])
-  await storeStates(on, [{ ...state, state: to, since, lastPass: null, reason: null, sentence, failing: 0, suspecting: 0 }])
-  await closeStretches(on, (['fail', 'slow', 'warn', 'silent'] as const).map((kind) => ({ check: stored.id, kind, to: since })))
-  if (to === 'nodata') await openStretches(on, places.map((location) => ({ check: stored.id, location, kind: 'silent', from: since })))
-  const incident = await stepIncident(on, definitions, stored, change, new Map(), now)
+  await storeChanges(on, [{ check: stored.id, decided: now, since, lastPass: null, from: state.state, to, reason: isTrouble(to) ? judged.reason ?? null : null, sentence, failing: isTrouble(to) ? judged.failing : 0, locations: places.length }])
+  await storeStates(on, [{ ...state, state: to, since, lastPass: null, reason: isTrouble(to) ? judged.reason ?? null : null, sentence, failing: isTrouble(to) ? judged.failing : 0, suspecting: 0 }])
+  await closeStretches(on, CLOSED.map((kind) => ({ check: stored.id, kind, to: since })))
+  const kind = to === 'nodata' ? 'silent' as const : to === 'planned' ? 'planned' as const : undefined
+  if (kind) await openStretches(on, places.map((location) => ({ check: stored.id, location, kind, from: since })))
+  const incident = await stepIncident(on, definitions, stored, change, to === 'down' || to === 'slow' ? memories : new Map(), now)
   await note(on, [{ topic: 'state', subject: stored.id }, ...(incident === undefined ? [] : [{ topic: 'incident' as const, subject: incident }])], now)
+}
+
+/** Tells probes when a release window opens or closes by the clock. Gives which are open, to be given the next time. */
+export async function followWindows(pool: Pool, definitions: Definitions, before: string, now: Instant): Promise<string> {
+  const isOpen = await windowsOf(pool, now)
+  const open = [...definitions.checks.values()].filter((stored) => stored.check.window !== undefined && isOpen(stored)).map((stored) => stored.id).join()
+  if (open !== before) await bumpDefinitions(pool)
+  return open
 }
 
 /** Rolls up windows that have ended. Gives how many there were. */

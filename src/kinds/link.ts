@@ -1,4 +1,5 @@
 import type { Duplex } from 'node:stream'
+import type { AddressRules } from './address-guard'
 import type { SecureContext } from 'node:tls'
 
 /** What a lookup gives: addresses in the order in which the resolver gave them, and who answered. */
@@ -19,8 +20,8 @@ export interface Link {
   connect: (address: string, port: number, signal: AbortSignal) => Promise<Duplex>
   /** The authorities this location trusts. */
   trust: SecureContext
-  /** Whether link-local and metadata addresses may be asked from this location. */
-  allowsInternal: boolean
+  /** What this location may ask. */
+  rules: AddressRules
 }
 
 export type LinkFault =

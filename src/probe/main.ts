@@ -7,7 +7,7 @@ import { standInWorld } from '../../standins/links/stand-in-link'
 import { realLink } from './links/real-link'
 import { Probe } from './probe'
 import { Spool } from './spool'
-import { Wire } from './wire'
+import { Wire, type ProbeLocation } from './wire'
 
 export const PROBE_VERSION = '0.1.0'
 
@@ -25,7 +25,7 @@ if (!url || !URL.canParse(url) || !token) {
 const spool = values.spool ?? join(tmpdir(), `hemeron-spool-${createHash('sha256').update(token).digest('hex').slice(0, 12)}`)
 const worldUrl = values.world ?? process.env.HEMERON_WORLD
 const world = worldUrl ? standInWorld(worldUrl) : undefined
-const linkOf = (location: { key: string; allowsInternal: boolean }): Link => world?.link(location) ?? realLink(location)
+const linkOf = (location: ProbeLocation): Link => world?.link(location) ?? realLink(location)
 
 const probe = new Probe(new Wire(url, token, PROBE_VERSION), new Spool(spool), linkOf, say)
 const stop = () => void probe.stop().then(() => process.exit(0))

@@ -10,12 +10,17 @@ import { runners } from '../kinds/runners'
 import { Outbox } from './outbox'
 import { Scheduler } from './scheduler'
 import type { Spool } from './spool'
-import { WireError, type Assignments, type Orders, type Runnable, type Wire } from './wire'
+import { LineWatch } from './line-watch'
+import { proxiedLink } from './links/proxied-link'
+import { WireError, type Assignments, type Orders, type ProbeLocation, type Runnable, type Wire } from './wire'
 
 /** Runs going on at the same time; more wait their turn. */
 const AT_ONCE = 600
 /** One passing observation in so many keeps its evidence. */
 const SAMPLE = 40
+/** How many scheduled runs the lateness is judged by, and how often the probe says how it is. */
+const LATENESS_KEPT = 2000
+const HEALTH_EVERY = 5000
 const BODY_KEPT = { observation: 16_000, try: 200_000 }
 
 interface Assigned {
@@ -36,6 +41,9 @@ export class Probe {
   private readonly verdicts = new Map<string, Verdict>()
   private readonly outbox: Outbox
   private readonly scheduler: Scheduler
+  private readonly lines = new LineWatch(() => this.wakeHealth())
+  private readonly lateness: number[] = []
+  private wakeHealth: () => void = () => undefined
   private running = 0
   private readonly queue: (() => void)[] = []
   private stopped = false
@@ -45,12 +53,14 @@ export class Probe {
    * @param late is told how late each scheduled run began, in milliseconds
    */
   constructor(
-    private readonly wire: Wire, spool: Spool, private readonly linkOf: (location: { key: string; allowsInternal: boolean }) => Link,
+    private readonly wire: Wire, private readonly spool: Spool, private readonly linkOf: (location: ProbeLocation) => Link,
     private readonly say: (text: string) => void, private readonly late: (milliseconds: number) => void = () => undefined
   ) {
     this.outbox = new Outbox(wire, spool, say)
     this.scheduler = new Scheduler((item, due) => {
       this.late(Date.now() - due)
+      this.lateness.push(Date.now() - due)
+      if (this.lateness.length > LATENESS_KEPT) this.lateness.shift()
       const assigned = this.checks.get(item.check)
       if (assigned && isWithinHours(assigned.check.hours, due, this.zone)) void this.observe(assigned, item.location, 'scheduled')
     })
@@ -58,12 +68,14 @@ export class Probe {
 
   /** Works until `stop`. A server that is away is waited for; the schedule goes on meanwhile. */
   async run(): Promise<void> {
-    await Promise.all([this.followAssignments(), this.followOrders()])
+    await Promise.all([this.followAssignments(), this.followOrders(), this.sayHealth()])
   }
 
   async stop(): Promise<void> {
     this.stopped = true
     this.scheduler.stop()
+    this.lines.stop()
+    this.wakeHealth()
     await this.outbox.stop()
   }
 
@@ -83,7 +95,11 @@ export class Probe {
 
   private assign({ locations, checks, zone }: Assignments): void {
     this.zone = zone
-    for (const location of locations) this.links.set(location.id, this.linkOf(location))
+    for (const location of locations) {
+      const link = this.linkOf(location)
+      this.links.set(location.id, location.proxy === null ? link : proxiedLink(link, location.proxy))
+    }
+    this.lines.set(locations.map(({ id, references }) => ({ id, references, link: this.links.get(id)! })))
     this.checks = new Map(checks.flatMap(({ document, locations: places, ...rest }) => {
       try {
         return [[rest.id, { ...rest, check: acceptedCheck(document, kinds), locations: places.map((place) => place.id) }] as const]
@@ -124,8 +140,32 @@ export class Probe {
     await this.wire.tries([{ id, location, observation }]).catch((error: unknown) => this.say(`a try could not be answered: ${String(error)}`))
   }
 
+  /** Says how the probe is, every few seconds and whenever a location loses its line or has it again. */
+  private async sayHealth(): Promise<void> {
+    let clockOffset: number | null = null
+    while (!this.stopped) {
+      const sent = Date.now()
+      try {
+        const lateness = [...this.lateness].sort((a, b) => a - b)
+        const { now } = await this.wire.health({
+          clockOffset, backlog: this.spool.size(), lateness: lateness[Math.floor(lateness.length * 0.99)] ?? 0, checks: this.checks.size, lines: this.lines.states()
+        })
+        // the server's time was taken about half way between sending and hearing (as in RFC 5905)
+        const offset: number = (sent + Date.now()) / 2 - now
+        const isFirst: boolean = clockOffset === null
+        clockOffset = offset
+        if (isFirst) continue
+      } catch (error) {
+        await this.pauseAfter(error)
+      }
+      await Promise.race([sleep(HEALTH_EVERY, undefined, { ref: false }), new Promise<void>((resolve) => { this.wakeHealth = resolve })])
+    }
+  }
+
   private async observe(assigned: Assigned, location: number, occasion: Occasion): Promise<void> {
-    const observation = await this.measure(assigned, location, occasion, BODY_KEPT.observation)
+    const measured = await this.measure(assigned, location, occasion, BODY_KEPT.observation)
+    const isCut = measured.verdict === 'fail' && (await this.lines.isCut(location))
+    const observation: Observation = isCut ? { ...measured, occasion: 'cut-off', reason: 'line-away', sentence: `no reference target answers here either; ${measured.sentence ?? ''}` } : measured
     const key = `${assigned.id}/${location}`
     const changed = this.verdicts.get(key) !== observation.verdict
     this.verdicts.set(key, observation.verdict)

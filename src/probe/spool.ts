@@ -35,6 +35,11 @@ export class Spool {
     return undefined
   }
 
+  /** How many batches wait. */
+  size(): number {
+    return this.names().length
+  }
+
   private names(): string[] {
     return readdirSync(this.folder).filter((name) => name.endsWith('.json.gz')).sort()
   }

@@ -5,13 +5,23 @@ import type { CheckDocument } from '../core/definitions/check'
 import type { Evidence, Observation, Occasion } from '../core/observation'
 import type { Beat } from '../core/schedule/next-run'
 import type { Instant } from '../core/units'
+import type { AddressRules } from '../kinds/address-guard'
+
+/** A location as its probe knows it. */
+export interface ProbeLocation extends AddressRules {
+  id: number
+  key: string
+  proxy: string | null
+  /** `host:port` of what it watches to know that its own line works. */
+  references: string[]
+}
 
 /** What a probe has to do, as the server says it. */
 export interface Assignments {
   etag: string
   /** The workspace's zone, for hours. */
   zone: string
-  locations: { id: number; key: string; allowsInternal: boolean }[]
+  locations: ProbeLocation[]
   checks: (Runnable & { id: number; version: number; locations: { id: number; turn?: Beat['turn'] }[] })[]
 }
 
@@ -26,6 +36,15 @@ export interface Runnable {
 export interface Orders {
   runs: { id: number; check: number; location: number; at: Instant; occasion: Occasion }[]
   tries: (Runnable & { id: string; location: number })[]
+}
+
+/** What a probe says of itself every few seconds. */
+export interface Health {
+  clockOffset: number | null
+  backlog: number
+  lateness: number
+  checks: number
+  lines: { location: number; cutSince: Instant | null }[]
 }
 
 /** The probe's side of the wire: long polls and batches over HTTP with a bearer token. */
@@ -52,6 +71,11 @@ export class Wire {
   /** Hands observations over; once this resolves the server has them for good. */
   async observations(observations: Observation[]): Promise<void> {
     await this.send('POST', '/api/probe/observations', observations)
+  }
+
+  /** Says how the probe is; gives the server's time. */
+  async health(health: Health): Promise<{ now: number }> {
+    return JSON.parse((await this.send('POST', '/api/probe/health', health)).body) as { now: number }
   }
 
   async tries(answers: { id: string; location: number; observation: Observation }[]): Promise<void> {

@@ -28,11 +28,13 @@ export interface Incident {
   sentence: string
   failing: number
   locations: number
+  /** The needed check whose failure explains this one; nobody is told while it does. */
+  explainedBy: number | null
 }
 
 const SELECT = `SELECT i.id, i.check_id AS \`check\`, c.check_key AS checkKey, c.name AS checkName, c.service_id AS serviceId, i.trouble, i.opened_at AS openedAt,
   i.since_at AS since, i.last_pass_at AS lastPass, i.last_fail_at AS lastFail, i.ended_at AS endedAt, i.closed_at AS closedAt, b.name AS closedBy, i.holder_id AS holder, h.name AS holderName,
-  i.taken_at AS takenAt, i.not_real AS notReal, i.reason, i.sentence, i.failing, i.locations
+  i.taken_at AS takenAt, i.not_real AS notReal, i.reason, i.sentence, i.failing, i.locations, i.explained_by AS explainedBy
   FROM incident i JOIN check_definition c ON c.id = i.check_id LEFT JOIN person h ON h.id = i.holder_id LEFT JOIN person b ON b.id = i.closed_by`
 
 const read = (found: Incident): Incident => ({ ...found, notReal: Boolean(found.notReal) })
@@ -133,4 +135,14 @@ export async function actOnIncident(pool: Pool, id: number, act: IncidentAct, pe
     await noteLive(on, [{ topic: 'incident', subject: id }], now)
   })
   return requireIncident(pool, id)
+}
+
+/** Says which needed check explains an incident, or that none does any more. */
+export async function explainIncident(on: Queryable, id: number, check: number | null): Promise<void> {
+  await change(on, 'UPDATE incident SET explained_by = ? WHERE id = ?', [check, id])
+}
+
+/** Open incidents that another check's failure explains. */
+export async function listExplained(on: Queryable): Promise<Incident[]> {
+  return (await rows<Incident>(on, `${SELECT} WHERE i.closed_at IS NULL AND i.explained_by IS NOT NULL`)).map(read)
 }

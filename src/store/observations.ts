@@ -119,6 +119,6 @@ Promise<{ location: number; at: Instant; evidence: Evidence } | undefined> {
 /** How many observations each location passed, over a time range. */
 export async function passCounts(on: Queryable, check: number, from: Instant, to: Instant): Promise<Map<number, { passed: number; all: number }>> {
   const found = await rows<{ location: number; passed: number; total: number }>(on,
-    'SELECT location_id AS location, SUM(verdict <> 3) AS passed, COUNT(*) AS total FROM observation WHERE check_id = ? AND at >= ? AND at < ? GROUP BY location_id', [check, from, to])
+    'SELECT location_id AS location, SUM(verdict <> 3) AS passed, COUNT(*) AS total FROM observation WHERE check_id = ? AND at >= ? AND at < ? AND occasion <> 3 GROUP BY location_id', [check, from, to])
   return new Map(found.map((each) => [each.location, { passed: Number(each.passed), all: each.total }]))
 }

@@ -7,14 +7,19 @@ import { MINUTE, SECOND, type Instant } from '../core/units'
 import type { CheckDocument } from '../core/definitions/check'
 import { acceptedSettled } from '../core/layers/settle'
 import type { VariableValue } from '../core/layers/variables'
+import { formatDuration } from '../core/definitions/duration'
 import type { Beat } from '../core/schedule/next-run'
+import { cadence } from '../core/schedule/running'
 import { spread } from '../core/schedule/spread'
 import { kinds } from '../kinds/definitions'
 import { change, fromJson, insertMany, row, rows, transaction, type Queryable } from './database'
 import { hashToken } from './people'
 import { locationsOf } from '../core/places/places'
-import { definitionsNumber, listLocations, type Location } from './locations'
+import { probeFor } from '../core/places/share-work'
+import { definitionsNumber, listLocations, openProxies, setCut, type Location } from './locations'
+import { note } from './live'
 import { listChecks, type StoredCheck } from './checks'
+import { openWindows, readPlannedCalendar } from './planned'
 import { openSecrets } from './secrets'
 import { readSettings } from './settings'
 import { readWorld, surroundingsOf, type World } from './world'
@@ -31,6 +36,13 @@ export interface Probe {
   name: string
   seenAt: Instant | null
   version: string | null
+  /** Milliseconds by which its clock is ahead of the server's. */
+  clockOffset: number | null
+  /** Observations that wait on its disk. */
+  backlog: number | null
+  /** The 99th percentile of how late its runs began, in milliseconds. */
+  lateness: number | null
+  checks: number | null
   locations: number[]
 }
 
@@ -42,29 +54,56 @@ export async function addProbe(on: Queryable, name: string, locations: number[],
   return token
 }
 
+const PROBE = 'SELECT id, name, seen_at AS seenAt, version, clock_offset AS clockOffset, backlog, lateness, checks FROM probe'
+
 export async function listProbes(on: Queryable): Promise<Probe[]> {
-  const probes = await rows<Omit<Probe, 'locations'>>(on, 'SELECT id, name, seen_at AS seenAt, version FROM probe ORDER BY id')
+  const probes = await rows<Omit<Probe, 'locations'>>(on, `${PROBE} ORDER BY id`)
   const places = await rows<{ probe: number; location: number }>(on, 'SELECT probe_id AS probe, location_id AS location FROM probe_location')
   return probes.map((probe) => ({ ...probe, locations: places.filter((each) => each.probe === probe.id).map((each) => each.location) }))
 }
 
+/** What a probe says of itself. */
+export interface ProbeHealth {
+  clockOffset: number | null
+  backlog: number
+  lateness: number
+  checks: number
+  /** By location: since when none of its reference targets answers, or null. */
+  lines: { location: number; cutSince: Instant | null }[]
+}
+
+/** Keeps what a probe says of itself and of the lines of its locations. */
+export async function storeHealth(on: Queryable, probe: Probe, health: ProbeHealth, now: Instant): Promise<void> {
+  await change(on, 'UPDATE probe SET seen_at = ?, clock_offset = ?, backlog = ?, lateness = ?, checks = ? WHERE id = ?', [now, health.clockOffset, health.backlog, health.lateness, health.checks, probe.id])
+  let isNews = false
+  for (const { location, cutSince } of health.lines) if (probe.locations.includes(location)) isNews = (await setCut(on, location, cutSince)) || isNews
+  if (isNews) await note(on, [{ topic: 'state', subject: 0 }], now)
+}
+
 /** The probe behind a token. Throws not-signed-in. */
 export async function probeByToken(on: Queryable, token: string): Promise<Probe> {
-  const found = await row<Omit<Probe, 'locations'>>(on, 'SELECT id, name, seen_at AS seenAt, version FROM probe WHERE token_hash = ?', [hashToken(token)])
+  const found = await row<Omit<Probe, 'locations'>>(on, `${PROBE} WHERE token_hash = ?`, [hashToken(token)])
   if (!found) throw new HemeronError('not-signed-in', 'No probe has this token.')
   const places = await rows<{ location: number }>(on, 'SELECT location_id AS location FROM probe_location WHERE probe_id = ?', [found.id])
   return { ...found, locations: places.map((each) => each.location) }
 }
 
-/** Notes that a probe is there and takes, or keeps, the lease of each of its locations that no other probe holds. */
-export async function holdLocations(on: Queryable, probe: Probe, version: string, now: Instant): Promise<number[]> {
+/** The locations of a probe with the probes that are alive at each; they share its checks. */
+export type Held = { location: number; alive: number[] }[]
+
+/** Notes that a probe is there. Gives its locations with the probes that share the work of each. */
+export async function holdLocations(on: Queryable, probe: Probe, version: string, now: Instant): Promise<Held> {
   await change(on, 'UPDATE probe SET seen_at = ?, version = ? WHERE id = ?', [now, version.slice(0, 30), probe.id])
-  await change(on, `INSERT INTO location_lease (location_id, probe_id, until_at) VALUES ? ON DUPLICATE KEY UPDATE
-    probe_id = IF(until_at < ? OR probe_id = VALUES(probe_id), VALUES(probe_id), probe_id),
-    until_at = IF(probe_id = VALUES(probe_id), VALUES(until_at), until_at)`,
-  [probe.locations.map((location) => [location, probe.id, now + LEASE]), now])
-  const held = await rows<{ location: number }>(on, 'SELECT location_id AS location FROM location_lease WHERE probe_id = ? AND until_at >= ? ORDER BY location_id', [probe.id, now])
-  return held.map((each) => each.location)
+  if (probe.locations.length === 0) return []
+  const found = await rows<{ location: number; probe: number }>(on, `SELECT l.location_id AS location, l.probe_id AS probe FROM probe_location l JOIN probe p ON p.id = l.probe_id
+    WHERE l.location_id IN (?) AND p.seen_at > ? ORDER BY l.location_id, l.probe_id`, [probe.locations, now - LEASE])
+  return [...probe.locations].sort((a, b) => a - b).map((location) => ({ location, alive: found.filter((each) => each.location === location).map((each) => each.probe) }))
+}
+
+/** Whether a check at a location is this probe's part of the work. */
+const isOwn = (held: Held, probe: number, check: number, location: number): boolean => {
+  const place = held.find((each) => each.location === location)
+  return place !== undefined && probeFor(check, location, place.alive) === probe
 }
 
 /** A definition as a probe runs it: everything in place, and what must never be recorded. */
@@ -76,34 +115,47 @@ export interface Runnable {
   missing?: string
 }
 
+/** What a probe knows of a location it works at. */
+export type ProbeLocation = Pick<Location, 'id' | 'key' | 'allowsInternal' | 'ranges' | 'proxy' | 'references'>
+
 export interface Assignments {
   etag: string
   /** The workspace's zone, for hours. */
   zone: string
-  locations: { id: number; key: string; allowsInternal: boolean }[]
+  locations: ProbeLocation[]
   checks: (Runnable & { id: number; version: number; locations: { id: number; turn?: Beat['turn'] }[] })[]
 }
 
 /** The mark of what a probe should be doing: it changes when definitions or its locations do. */
-export async function assignmentsTag(on: Queryable, held: number[]): Promise<string> {
-  return `"${await definitionsNumber(on)}-${held.join('.')}"`
+export async function assignmentsTag(on: Queryable, held: Held): Promise<string> {
+  return `"${await definitionsNumber(on)}-${held.map(({ location, alive }) => `${location}.${alive.join('.')}`).join('_')}"`
 }
 
 /** Everything a probe needs to work on its own: its locations and the checks that run there. */
-export async function assignments(on: Queryable, held: number[]): Promise<Assignments> {
+export async function assignments(on: Queryable, probe: number, held: Held, now: Instant): Promise<Assignments> {
   const etag = await assignmentsTag(on, held)
   const all = await listLocations(on)
-  const own = all.filter((location) => held.includes(location.id))
-  const world = await readWorld(on, openSecrets)
-  const checks = (await listChecks(on)).filter((stored) => stored.pausedAt === null).map((stored) => ({
-    id: stored.id, version: stored.version, ...runnable(world, stored.document, stored.id), locations: placesOf(stored, all).filter((place) => held.includes(place.id))
-  }))
+  const own = all.filter((location) => held.some((each) => each.location === location.id))
+  const [world, proxies] = [await readWorld(on, openSecrets), await openProxies(on)]
+  const isOpen = await windowsOf(on, now)
+  const running = (await listChecks(on)).filter((stored) => stored.pausedAt === null && (!stored.check.window?.only || isOpen(stored)))
+  const checks = running.map((stored) => {
+    const run = runnable(world, stored.document, stored.id)
+    const every = formatDuration(cadence(stored.check, isOpen(stored)))
+    return { id: stored.id, version: stored.version, ...run, document: { ...run.document, every }, locations: placesOf(stored, all).filter((place) => isOwn(held, probe, stored.id, place.id)) }
+  })
   return {
     etag,
     zone: (await readSettings(on)).zone,
-    locations: own.map(({ id, key, allowsInternal }) => ({ id, key, allowsInternal })),
+    locations: own.map(({ id, key, allowsInternal, ranges, references }) => ({ id, key, allowsInternal, ranges, references, proxy: proxies.get(id) ?? null })),
     checks: checks.filter((check) => check.locations.length > 0)
   }
+}
+
+/** Whether a release window is open for a check: its own, its service's, or one of the calendar. */
+export async function windowsOf(on: Queryable, now: Instant): Promise<(stored: Pick<StoredCheck, 'id' | 'serviceId' | 'check'>) => boolean> {
+  const [open, calendar] = [await openWindows(on, now), await readPlannedCalendar(on)]
+  return ({ id, serviceId, check }) => open.some((each) => (each.place === 'check' ? each.subject === id : each.subject === serviceId)) || calendar.windowOf(check, now) !== undefined
 }
 
 /** The locations of a check in the order of their turns, with the place of each in the round. */
@@ -129,16 +181,19 @@ export interface Ordered {
 }
 
 /** Hands out the runs and tries that are due soon at some locations; each goes to one caller at a time. */
-export async function takeOrders(pool: Pool, held: number[], now: Instant): Promise<Ordered> {
+export async function takeOrders(pool: Pool, probe: number, shared: Held, now: Instant): Promise<Ordered> {
+  const held = shared.map((each) => each.location)
   if (held.length === 0) return { runs: [], tries: [] }
   const waiting = await row<{ runs: number; tries: number }>(pool,
     `SELECT (SELECT COUNT(*) FROM run_request WHERE location_id IN (?) AND at <= ? AND (taken_at IS NULL OR taken_at < ?)) AS runs,
       (SELECT COUNT(*) FROM try_result WHERE location_id IN (?) AND taken_at IS NULL) AS tries`, [held, now + SECOND, now - RETAKEN, held])
   if (!waiting || (Number(waiting.runs) === 0 && Number(waiting.tries) === 0)) return { runs: [], tries: [] }
   return transaction(pool, async (on) => {
-    const runs = await rows<{ id: number; check: number; location: number; at: number; occasion: number }>(on,
+    const waitingRuns = await rows<{ id: number; check: number; location: number; at: number; occasion: number }>(on,
       `SELECT id, check_id AS \`check\`, location_id AS location, at, occasion FROM run_request
        WHERE location_id IN (?) AND at <= ? AND (taken_at IS NULL OR taken_at < ?) ORDER BY at LIMIT 500 FOR UPDATE SKIP LOCKED`, [held, now + SECOND, now - RETAKEN])
+    // what is another probe's part of the work is left for it
+    const runs = waitingRuns.filter((each) => isOwn(shared, probe, each.check, each.location))
     if (runs.length > 0) await change(on, 'UPDATE run_request SET taken_at = ? WHERE id IN (?)', [now, runs.map((each) => each.id)])
     const tries = await rows<{ id: string; location: number; check: number | null; document: unknown; variables: unknown }>(on,
       `SELECT r.try_id AS id, r.location_id AS location, t.check_id AS \`check\`, t.document, t.variables FROM try_result r JOIN try_request t ON t.id = r.try_id

@@ -64,7 +64,7 @@ export async function rollUp(on: Queryable, windows: { check: number; at: Instan
 
 async function rollFromObservations(on: Queryable, check: number, at: Instant): Promise<void> {
   const found = await rows<Record<string, number | null> & { location_id: number; verdict: number }>(on,
-    `SELECT location_id, verdict, ${METRICS.map((metric) => `${metric}_us AS ${metric}`).join(', ')} FROM observation WHERE check_id = ? AND at >= ? AND at < ?`, [check, at, at + SPANS['5m']])
+    `SELECT location_id, verdict, ${METRICS.map((metric) => `${metric}_us AS ${metric}`).join(', ')} FROM observation WHERE check_id = ? AND at >= ? AND at < ? AND occasion <> 3`, [check, at, at + SPANS['5m']])
   const byLocation = new Map<number, Window>([[0, emptyWindow()]])
   for (const each of found) {
     if (!byLocation.has(each.location_id)) byLocation.set(each.location_id, emptyWindow())

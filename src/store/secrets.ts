@@ -1,37 +1,15 @@
-import { createCipheriv, createDecipheriv, randomBytes } from 'node:crypto'
 import { HemeronError } from '../core/problems'
 import type { Instant } from '../core/units'
 import { change, rows, type Queryable } from './database'
 import { bumpDefinitions } from './locations'
 import { audit } from './people'
+import { seal, unseal } from './seal'
 
 export type SecretPlace = 'check' | 'service' | 'workspace'
 
 /** The shortest secret: shorter ones could not be cut out of what is recorded without cutting everywhere. */
 const SHORTEST = 4
 const LONGEST = 8000
-const [NONCE, MARK] = [12, 16]
-
-/** The key of this installation: 32 bytes in Base64 in HEMERON_KEY, kept outside the database. */
-function installationKey(): Buffer {
-  const key = Buffer.from(process.env.HEMERON_KEY ?? '', 'base64')
-  if (key.length !== 32) throw new Error('HEMERON_KEY must hold 32 bytes in Base64.')
-  return key
-}
-
-/** Seals a value with AES-256-GCM (NIST SP 800-38D) for one place and name; it cannot be opened as another. */
-export function seal(value: string, binding: string): Buffer {
-  const nonce = randomBytes(NONCE)
-  const cipher = createCipheriv('aes-256-gcm', installationKey(), nonce).setAAD(Buffer.from(binding))
-  const sealed = Buffer.concat([cipher.update(value, 'utf8'), cipher.final()])
-  return Buffer.concat([nonce, cipher.getAuthTag(), sealed])
-}
-
-/** Opens what `seal` made. Throws when the key, the binding or the content is another. */
-export function unseal(sealed: Buffer, binding: string): string {
-  const cipher = createDecipheriv('aes-256-gcm', installationKey(), sealed.subarray(0, NONCE)).setAAD(Buffer.from(binding)).setAuthTag(sealed.subarray(NONCE, NONCE + MARK))
-  return Buffer.concat([cipher.update(sealed.subarray(NONCE + MARK)), cipher.final()]).toString('utf8')
-}
 
 const bindingOf = (place: SecretPlace, subject: number, name: string) => `${place}/${subject}/${name}`
 

@@ -48,6 +48,11 @@ export async function storeStates(on: Queryable, states: StoredState[]): Promise
     failing = VALUES(failing), suspecting = VALUES(suspecting), locations = VALUES(locations), newest_at = VALUES(newest_at)`)
 }
 
+/** Notes that checks were seen, and nothing else about them. */
+export async function touchStates(on: Queryable, seen: { check: number; newest: Instant }[]): Promise<void> {
+  for (const { check, newest } of seen) await change(on, 'UPDATE check_state SET newest_at = ? WHERE check_id = ?', [newest, check])
+}
+
 export async function storeChanges(on: Queryable, changes: Omit<StateChange, 'id'>[]): Promise<void> {
   await insertMany(on, 'INSERT INTO state_change (check_id, decided_at, since_at, last_pass_at, from_state, to_state, reason, sentence, failing, locations)',
     changes.map((each) => [each.check, each.decided, each.since, each.lastPass, each.from, each.to, each.reason, each.sentence?.slice(0, 500) ?? null, each.failing, each.locations]))

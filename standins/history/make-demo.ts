@@ -7,7 +7,7 @@ import { addClient } from '../../src/store/clients'
 import { defineAll } from '../../src/store/define'
 import { requireService } from '../../src/store/define-one'
 import { addChannel } from '../../src/store/deliveries'
-import { addLocation } from '../../src/store/locations'
+import { addLocation, plainLocation } from '../../src/store/locations'
 import { addPerson, addToken } from '../../src/store/people'
 import { addProbe } from '../../src/store/probes'
 import { setSecret } from '../../src/store/secrets'
@@ -16,6 +16,7 @@ import { DAY } from '../../src/core/units'
 import { devices, WEBHOOK_SECRET } from '../servers/receivers'
 import { CHECKS, CLIENTS, PEOPLE, SECRETS, SERVICES } from '../world/company'
 import { ZONE } from '../world/faults'
+import { REFERENCES } from '../world/hosts'
 import { PLACES } from '../world/places'
 import { makeHistory } from './make-history'
 
@@ -50,8 +51,8 @@ export async function makeDemo(pool: Pool, options: Options): Promise<DemoAccess
   }
   const owner = people.get('ines-falk')!
   const locations: number[] = []
-  for (const [index, { key, place, country, network, networkType }] of PLACES.entries()) {
-    locations.push(await addLocation(pool, { key, place, country, network, networkType, allowsInternal: false }, index))
+  for (const [index, { key, place, country, network, networkType, latitude, longitude }] of PLACES.entries()) {
+    locations.push(await addLocation(pool, plainLocation({ key, place, country, network, networkType, latitude, longitude, references: REFERENCES }), index))
   }
   const begun = now - (HISTORY_DAYS + 1) * DAY
   for (const client of CLIENTS) await addClient(pool, client)

@@ -3,6 +3,7 @@ import { setTimeout as sleep } from 'node:timers/promises'
 import tls from 'node:tls'
 import { rootCertificates } from 'node:tls'
 import { LinkError, type Link } from '../../src/kinds/link'
+import type { AddressRules } from '../../src/kinds/address-guard'
 import { connect, realLink } from '../../src/probe/links/real-link'
 import type { Drill } from '../world/faults'
 import { lineState, lookupTime, roundTrip } from '../world/model'
@@ -22,7 +23,7 @@ const DOCUMENTATION = /^(192\.0\.2|198\.51\.100|203\.0\.113)\./
 const RESOLVER = '192.0.2.53'
 
 /** Keeps up with a stand-in world and makes links that give each of its locations its own distance and faults. */
-export function standInWorld(control: string): { link: (location: { key: string; allowsInternal: boolean }) => Link | undefined } {
+export function standInWorld(control: string): { link: (location: { key: string } & AddressRules) => Link | undefined } {
   let facts: WorldFacts | undefined
   let trust = tls.createSecureContext()
   const resolver = new dns.promises.Resolver({ timeout: 3000, tries: 1 })
@@ -50,7 +51,7 @@ export function standInWorld(control: string): { link: (location: { key: string;
       const line = () => lineState(place, has)
       const pause = (milliseconds: number, signal: AbortSignal) => sleep(milliseconds, undefined, { signal }).catch(() => { throw new LinkError('aborted', 'stopped') })
       return {
-        allowsInternal: location.allowsInternal,
+        rules: location,
         get trust() {
           return trust
         },

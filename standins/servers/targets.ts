@@ -1,7 +1,7 @@
 import http2, { type Http2SecureServer, type Http2ServerRequest, type Http2ServerResponse } from 'node:http2'
-import type { AddressInfo } from 'node:net'
+import net, { type AddressInfo } from 'node:net'
 import { gzipSync } from 'node:zlib'
-import { HOSTS, type Host } from '../world/hosts'
+import { HOSTS, REFERENCES, type Host } from '../world/hosts'
 import { behaviour } from '../world/model'
 import { PAGES } from '../world/pages'
 import type { Drill } from '../world/faults'
@@ -27,6 +27,7 @@ export class Targets {
         this.ports[`${address}:443`] = port
       }
     }
+    for (const address of REFERENCES) this.ports[address] = await listenPlain()
     await this.follow()
   }
 
@@ -62,6 +63,12 @@ export class Targets {
       response.end(body)
     }, behaves.work)
   }
+}
+
+/** A server that takes connections and says nothing, as a reference target needs no more. */
+function listenPlain(): Promise<number> {
+  const server = net.createServer((socket) => socket.on('error', () => undefined).end())
+  return new Promise((resolve) => server.listen(0, '127.0.0.1', () => resolve((server.address() as AddressInfo).port)))
 }
 
 function listen(server: Http2SecureServer, port: number): Promise<number> {

@@ -18,3 +18,6 @@ export const HOSTS: Host[] = [
   { name: 'crew.orrinsound.example', certificateDays: 70, servers: [{ address: '203.0.113.50', name: 'crew-1' }] },
   { name: 'staging.orrinsound.example', certificateDays: 25, servers: [{ address: '192.0.2.10', name: 'staging-1' }] }
 ]
+
+/** Hosts of other people that every location of the demo watches to know that its own line works. */
+export const REFERENCES = ['192.0.2.101:443', '192.0.2.102:443']

@@ -30,6 +30,7 @@ export const REASONS = {
   slow: { short: 'slow', party: 'origin' },
   'turned-round': { short: 'it answered, and should not', party: 'origin' },
   'variable-missing': { short: 'a variable is missing', party: 'definition' },
+  'line-away': { short: 'the location has lost its line', party: 'location' },
   'probe-fault': { short: 'the probe itself failed', party: 'location' }
 } as const
 

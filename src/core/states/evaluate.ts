@@ -41,6 +41,12 @@ export interface EvaluatedCheck {
   every: Milliseconds
   /** Locations the check runs from, in the order in which they are asked after a first failure. */
   locations: number[]
+  /** Locations take turns instead of all running together. */
+  inTurn?: boolean
+  /** Whether an observation lies far enough below the limit for slow to count as quick; by default against the rule's own limit. */
+  quick?: (seen: Observation) => boolean | undefined
+  /** Planned work is on: observations are remembered, and nothing follows from them. */
+  held?: boolean
 }
 
 const STRETCH_KINDS: Partial<Record<Observation['verdict'], Trouble>> = { fail: 'fail', slow: 'slow', warn: 'warn' }
@@ -57,14 +63,18 @@ export function evaluate(check: EvaluatedCheck, before: Known, observations: Obs
   const late = Math.max(2 * check.every, 2 * MINUTE)
   for (const seen of [...observations].sort((a, b) => a.at - b.at)) {
     if (!check.locations.includes(seen.location) || (known.newest !== undefined && seen.at < known.newest - late)) continue
+    // a location without a line proves nothing
+    if (seen.occasion === 'cut-off') continue
     const memory = memories.get(seen.location)
-    const next = rememberTry(memory, seen, check.rule)
+    const quick = check.quick ? check.quick(seen) : isQuick(seen, check.rule)
+    const next = rememberTry(memory, quick === undefined ? seen : { ...seen, quick }, check.rule)
     if (next === memory) continue
     memories.set(seen.location, next)
     result.touched.add(seen.location)
     known.newest = Math.max(known.newest ?? 0, seen.at)
+    if (check.held || isHeld(known.state)) continue
     followStretch(result, memory, seen)
-    result.wanted.push(...nextTries(seen.location, seen, memories, check.rule, check.locations, Math.max(now, seen.at)))
+    result.wanted.push(...nextTries(seen.location, seen, memories, check.rule, check.locations, Math.max(now, seen.at), check.inTurn))
     result.judgement = judge(check, memories)
     const turn = turnOf(known, result.judgement, next, seen.at, memories)
     if (!turn) continue
@@ -74,6 +84,16 @@ export function evaluate(check: EvaluatedCheck, before: Known, observations: Obs
   }
   return result
 }
+
+/** Whether a time lies below the limit by the margin of recovery; undefined where there is no fixed limit. */
+function isQuick(seen: Observation, { slow }: StateRule): boolean | undefined {
+  if (!slow || slow.above === 'usual') return undefined
+  const time = slow.phase === 'total' ? seen.total : seen.phases[slow.phase]
+  return time === undefined ? undefined : time <= slow.above * (1 - slow.margin)
+}
+
+/** States that observations do not end. */
+const isHeld = (state: CheckState) => state === 'planned' || state === 'paused'
 
 const judge = (check: EvaluatedCheck, memories: Map<number, LocationMemory>) =>
   judgeCheck(check.locations.map((location) => memories.get(location)), check.rule)

@@ -15,6 +15,8 @@ export interface Seen {
   verdict: Verdict
   reason?: string
   sentence?: string
+  /** Below the limit for slow by the margin of recovery; undefined where nothing says otherwise. */
+  quick?: boolean
 }
 
 /** What is remembered of one check at one location between two tries. Plain data: it is stored as it is. */
@@ -105,6 +107,8 @@ function rememberSpeed(memory: LocationMemory, seen: Seen, rule: StateRule): Pic
     const slowSince = memory.slowSince ?? seen.at
     return { slow: memory.slow || seen.at - slowSince >= rule.slow.for, slowSince, quickInARow: 0 }
   }
+  // a time between the margin and the limit neither makes slow nor ends it
+  if (memory.slow && seen.quick === false) return { slow: true, slowSince: memory.slowSince, quickInARow: 0 }
   const quickInARow = memory.quickInARow + 1
   const over = !memory.slow || quickInARow >= rule.up.tries
   return { slow: memory.slow && !over, slowSince: over ? undefined : memory.slowSince, quickInARow }

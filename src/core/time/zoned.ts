@@ -11,6 +11,35 @@ export function isZone(zone: string): boolean {
   }
 }
 
+/**
+ * Reads a local time such as `2026-11-24T02:00` as milliseconds of a clock without a zone (as if it were UTC).
+ * @returns undefined when the text is no such time
+ */
+export function readLocal(text: string): number | undefined {
+  const match = /^(\d{4})-(\d\d)-(\d\d)T(\d\d):(\d\d)(?::(\d\d))?$/.exec(text)
+  const at = match ? Date.parse(`${text.slice(0, 16)}:${match[6] ?? '00'}Z`) : Number.NaN
+  return Number.isNaN(at) ? undefined : at
+}
+
+/** Writes the milliseconds of a clock without a zone as `2026-11-24T02:00`. */
+export const writeLocal = (local: number): string => new Date(local).toISOString().slice(0, 16)
+
+/** The clock of a zone at an instant, without the zone. */
+export function toLocal(at: Instant, zone: string): number {
+  return at - new TZDate(at, zone).getTimezoneOffset() * 60_000
+}
+
+/**
+ * The instant at which the clock of a zone shows a local time. A time that is skipped in spring is the instant as long
+ * after the change; of a time that comes twice in autumn it is the first.
+ */
+export function fromLocal(local: number, zone: string): Instant {
+  const date = new Date(local)
+  const found = new TZDate(date.getUTCFullYear(), date.getUTCMonth(), date.getUTCDate(), date.getUTCHours(), date.getUTCMinutes(), date.getUTCSeconds(), zone).getTime()
+  const earlier = found - 3_600_000
+  return toLocal(earlier, zone) === local ? earlier : found
+}
+
 /** The start of the day that holds an instant, in a zone; days may have 23 or 25 hours. */
 export function dayStart(at: Instant, zone: string): Instant {
   return startOfDay(new TZDate(at, zone)).getTime()

@@ -1,7 +1,7 @@
 import type { Duplex } from 'node:stream'
 import tls, { type TLSSocket } from 'node:tls'
 import type { CertificateFacts, Evidence, Phase } from '../../core/observation'
-import { isInternalAddress } from './address-guard'
+import { refusalOf } from '../address-guard'
 import { certificateOf, distrustReason } from './certificate'
 import { HttpFailure } from './failure'
 import { LinkError, type Link } from '../link'
@@ -68,9 +68,8 @@ async function connectOne(addresses: string[], port: number, link: Link, signal:
 }
 
 function guardedConnect(address: string, port: number, link: Link, signal: AbortSignal): Promise<Duplex> {
-  if (!link.allowsInternal && isInternalAddress(address)) {
-    throw new HttpFailure('address-not-allowed', `${address} is a link-local or metadata address, which this location does not ask`)
-  }
+  const refused = refusalOf(address, link.rules)
+  if (refused) throw new HttpFailure('address-not-allowed', refused)
   return link.connect(address, port, signal)
 }
 

@@ -2,11 +2,12 @@ import { lookup as systemLookup } from 'node:dns/promises'
 import { getServers } from 'node:dns'
 import net from 'node:net'
 import tls from 'node:tls'
+import type { AddressRules } from '../../kinds/address-guard'
 import { LinkError, type Link } from '../../kinds/link'
 
 /** The operating system's network as it is. */
-export function realLink(options: { allowsInternal: boolean }): Link {
-  return { lookup, connect, trust: tls.createSecureContext(), allowsInternal: options.allowsInternal }
+export function realLink(rules: AddressRules): Link {
+  return { lookup, connect, trust: tls.createSecureContext(), rules }
 }
 
 async function lookup(name: string, family: 4 | 6 | undefined, signal: AbortSignal) {

@@ -4,7 +4,7 @@ import { Button, Checkbox, CopyButton, NumberInput, PasswordInput, Select, TextI
 import { useForm } from '@mantine/form'
 import { notifications } from '@mantine/notifications'
 import { useState, useTransition } from 'react'
-import { addPlace, endToken, makeToken, saveSettings, type SettingsForm as Values } from '../../../app/actions/workspace'
+import { endToken, makeToken, saveSettings, type SettingsForm as Values } from '../../../app/actions/workspace'
 
 const grid: React.CSSProperties = { display: 'grid', gridTemplateColumns: 'repeat(auto-fit, minmax(210px, 1fr))', gap: 12 }
 
@@ -76,31 +76,4 @@ export function TokenForm() {
 export function EndTokenButton({ id }: { id: number }) {
   const [busy, start] = useTransition()
   return <Button variant="subtle" loading={busy} onClick={() => start(async () => void (await endToken(id)))}>End it</Button>
-}
-
-/** Adds a location with a probe of its own. */
-export function PlaceForm({ url }: { url: string }) {
-  const [values, setValues] = useState({ place: '', country: '', network: '' })
-  const [type, setType] = useState<'own' | 'access' | 'hosting' | 'mobile' | 'transit'>('own')
-  const [internal, setInternal] = useState(false)
-  const [token, setToken] = useState<string>()
-  const [error, setError] = useState<string>()
-  const [busy, start] = useTransition()
-  const field = (name: keyof typeof values, label: string, width = 150) => <TextInput size="xs" w={width} label={label} value={values[name]} onChange={(event) => setValues({ ...values, [name]: event.currentTarget.value })} />
-  return (
-    <div style={{ display: 'grid', gap: 8 }}>
-      <div className="row" style={{ alignItems: 'flex-end' }}>
-        {field('place', 'Place')}{field('country', 'Country code', 100)}{field('network', 'Network')}
-        <Select size="xs" w={110} label="Its type" data={['own', 'access', 'hosting', 'mobile', 'transit']} value={type} allowDeselect={false} onChange={(value) => setType(value as 'own')} />
-        <Checkbox size="xs" label="May ask link-local addresses" checked={internal} onChange={(event) => setInternal(event.currentTarget.checked)} />
-        <Button loading={busy} onClick={() => start(async () => {
-          const result = await addPlace(values.place, values.country.toUpperCase(), values.network, type, internal)
-          setError('error' in result ? result.error : undefined)
-          if ('value' in result) setToken(result.value)
-        })}>Add a location</Button>
-      </div>
-      {error && <div className="notice trouble" role="alert">{error}</div>}
-      {token && <><Shown secret={token} /><div className="small quiet">On the machine there, in a copy of Hemeron: <code>npm run probe -- --url {url} --token {token}</code></div></>}
-    </div>
-  )
 }

@@ -6,6 +6,9 @@ import { speakTime } from '@/core/time/zoned'
 import { useNow } from '../marks/moment'
 import { useZone } from '../marks/zone'
 
+/** Planned time of today; it hangs below the line. */
+export interface DayPlan { key: string; title: string; does: 'work' | 'window'; from: number; to: number }
+
 export interface DayBlock { id: number; name: string; trouble: 'down' | 'slow'; from: number; to: number | null }
 
 const LANES = 3
@@ -29,7 +32,7 @@ function lanesOf(blocks: DayBlock[], now: number): { placed: (DayBlock & { lane:
 }
 
 /** Today from midnight to midnight in the workspace's zone: now, and the day's incidents. A block opens its incident. */
-export function DayLine({ day, blocks, first }: { day: { from: number; to: number }; blocks: DayBlock[]; first: number }) {
+export function DayLine({ day, blocks, plans, first }: { plans: DayPlan[]; day: { from: number; to: number }; blocks: DayBlock[]; first: number }) {
   const { ref, width: measured } = useElementSize()
   const zone = useZone()
   const now = Math.min(useNow(first), day.to)
@@ -51,6 +54,10 @@ export function DayLine({ day, blocks, first }: { day: { from: number; to: numbe
           <text x={x(now) > width - 60 ? x(now) - 5 : x(now) + 5} y={12} fontSize={11} fontWeight={700} textAnchor={x(now) > width - 60 ? 'end' : 'start'} fill="var(--ink)">{speakTime(now, zone)}</text>
           {more > 0 && <text x={x(now) - 6} y={12} fontSize={11} textAnchor="end" fill="var(--muted)">+{more}</text>}
         </svg>
+        {plans.map((plan) => (
+          <Link key={`${plan.key}/${plan.from}`} href="/planned" aria-label={`${plan.title}, ${plan.does === 'work' ? 'planned work' : 'release window'}, ${speakTime(plan.from, zone)} to ${speakTime(plan.to, zone)}`} title={`${plan.title}, ${speakTime(plan.from, zone)} to ${speakTime(plan.to, zone)}`}
+            style={{ position: 'absolute', left: x(plan.from), width: Math.max(6, x(plan.to) - x(plan.from)), height: 4, bottom: 0, ...(plan.does === 'work' ? { background: 'var(--planned)' } : { border: '1px solid var(--planned)' }) }} />
+        ))}
         {placed.map((block) => {
           const left = x(block.from)
           const wide = Math.max(6, x(block.to ?? now) - left)

@@ -11,10 +11,10 @@ export const GET = answering(async (request) => {
   const version = request.headers.get('hemeron-probe') ?? ''
   const known = request.headers.get('if-none-match')
   const held = await longPoll(request, known ? numberParameter(new URL(request.url), 'wait', 0, 0, 25) : 0, 250, async () => {
-    const locations = await holdLocations(database(), probe, version, Date.now())
-    return known === (await assignmentsTag(database(), locations)) ? undefined : locations
+    const held = await holdLocations(database(), probe, version, Date.now())
+    return known === (await assignmentsTag(database(), held)) ? undefined : held
   })
   if (!held) return new Response(null, { status: 304 })
-  const found = await assignments(database(), held)
+  const found = await assignments(database(), probe.id, held, Date.now())
   return Response.json(found, { headers: { etag: found.etag } })
 })
