@@ -13,6 +13,7 @@ import { listIncidents } from '@/store/incidents'
 import { locationsOf } from '@/core/places/places'
 import { listLocations } from '@/store/locations'
 import { passCounts } from '@/store/observations'
+import { openWindows } from '@/store/planned'
 import { readSketches } from '@/store/rollups'
 import { serviceByKey } from '@/store/world'
 import { listChanges, listMemories, listStates, listStretches, stateSpans } from '@/store/states'
@@ -37,7 +38,7 @@ export async function checkView(stored: StoredCheck, range: RangeName, now: numb
   const byLocation = new Map(memories.map((each) => [each.location, each]))
   const ordered = places.map((place) => byLocation.get(place.id)?.memory)
   return {
-    zone, all, places, state: states.get(stored.id), service, changes, incident: incidents[0],
+    zone, all, places, window: (await openWindows(database(), now)).some((each) => each.place === 'check' && each.subject === stored.id), state: states.get(stored.id), service, changes, incident: incidents[0],
     rows: places.map((place) => ({ place, ...byLocation.get(place.id), counts: passed.get(place.id) })),
     days: dayRows(stretches, days, zone, places.length, now),
     pattern: dailyPattern(stretches, { from: days.from, to: dayStart(now, zone) + DAY }, zone),

@@ -14,6 +14,7 @@ import { dropOldOrders, windowsOf } from '../store/probes'
 import { dropOldRollups, dueWindows, rollUp } from '../store/rollups'
 import { keptFor } from '../store/settings'
 import { closeStretches, listMemories, listStates, openStretches, storeChanges, storeStates, type StoredState } from '../store/states'
+import { dropOldDays, packEndedDays } from '../store/tries'
 import type { StoredCheck } from '../store/checks'
 import type { Definitions } from './definitions'
 import { stepIncident } from './incident-step'
@@ -47,6 +48,9 @@ function stateWithoutObservation(stored: StoredCheck, state: StoredState, defini
   const every = cadence(check, definitions.windowOpen(stored))
   return isSilent(state.newest ?? undefined, started, every, check.wait, now) ? { to: 'nodata', sentence: 'no observation has come from any location' } : undefined
 }
+
+/** How long packed tries are kept, to play rules on: the longest past a rule is played on, twice. */
+const TRIES_KEPT = 70 * DAY
 
 const isTrouble = (state: CheckState) => state === 'down' || state === 'slow'
 
@@ -94,6 +98,8 @@ export async function tidy(pool: Pool, definitions: Definitions, now: Instant): 
   await dropOldEvents(pool, now - 10 * 60_000)
   await dropOldDeliveries(pool, now - keep.delivery * DAY)
   await dropEndedSessions(pool, now)
+  for (const { id, createdAt } of definitions.checks.values()) await packEndedDays(pool, id, createdAt, now)
+  await dropOldDays(pool, now - TRIES_KEPT)
   await dropOldRollups(pool, '5m', now - keep.rollup5m * DAY)
   await dropOldRollups(pool, '1h', now - keep.rollup1h * DAY)
   await dropOldRollups(pool, '1d', now - keep.rollup1d * DAY)

@@ -19,6 +19,11 @@ export async function loadWindows(pool: Pool, windowRows: unknown[][]): Promise<
   await load(pool, 'rollup', `(${[...ROLLUP_COLUMNS, ...SKETCH_COLUMNS.map((column) => `@${column}`)].join(', ')}) SET ${SKETCH_COLUMNS.map((column) => `${column} = UNHEX(@${column})`).join(', ')}`, windowRows.map(line))
 }
 
+/** Loads many packed days: check, day, location, content. */
+export async function loadDays(pool: Pool, days: unknown[][]): Promise<void> {
+  await load(pool, 'tries_day', '(check_id, day, location_id, @content) SET content = UNHEX(@content)', days.map(line))
+}
+
 function line(values: unknown[]): string {
   return `${values.map((value) => (value === null ? '\\N' : Buffer.isBuffer(value) ? value.toString('hex') : String(value))).join('\t')}\n`
 }

@@ -8,7 +8,8 @@ import { spread } from '../../src/core/schedule/spread'
 import { dayStart } from '../../src/core/time/zoned'
 import { DAY, HOUR, type Instant } from '../../src/core/units'
 import type { HttpTarget } from '../../src/kinds/http/target'
-import { loadObservations, loadWindows } from '../../src/store/bulk-load'
+import { packTries } from '../../src/core/replay/pack'
+import { loadDays, loadObservations, loadWindows } from '../../src/store/bulk-load'
 import { listChecks } from '../../src/store/checks'
 import { listLocations } from '../../src/store/locations'
 import { keepPartitions } from '../../src/store/migrate'
@@ -72,6 +73,8 @@ class Past {
   readonly turns: Turn[] = []
   readonly stretches: Stretch[] = []
   readonly last = new Map<number, Observation>()
+  readonly packed: unknown[][] = []
+  private today: { day: number; byLocation: Map<number, Observation[]> } = { day: 0, byLocation: new Map() }
   known: Known
   private readonly open = new Map<string, Stretch>()
   private readonly windows: Record<'5m' | '1h', { at: Instant; byLocation: Map<number, Values> }> = { '5m': { at: 0, byLocation: new Map() }, '1h': { at: 0, byLocation: new Map() } }
@@ -100,11 +103,13 @@ class Past {
     this.flush('5m')
     this.flush('1h')
     this.flushDay()
+    this.packDay()
   }
 
   private observe(location: number, at: Instant, occasion: Observation['occasion']): void {
     const observation = sample(this.of, location, PLACES[this.locations.indexOf(location)]!, at, occasion, this.now, this.faultsAt(at))
     this.count(observation)
+    this.keepDay(observation)
     if (at >= this.now - RAW_DAYS * DAY) this.observations.push(observation)
     this.last.set(location, observation)
     if (this.isQuiet(observation)) return
@@ -123,6 +128,22 @@ class Past {
     }
     for (const wanted of result.wanted) this.again.push(wanted)
     this.again.sort((a, b) => a.at - b.at)
+  }
+
+  private keepDay(observation: Observation): void {
+    const day = Math.floor(observation.at / DAY)
+    if (this.today.day !== day) this.packDay()
+    this.today.day = day
+    const own = this.today.byLocation.get(observation.location)
+    if (own) own.push(observation)
+    else this.today.byLocation.set(observation.location, [observation])
+  }
+
+  /** Packs a day that has ended; the present one is played from its single observations. */
+  private packDay(): void {
+    const { day, byLocation } = this.today
+    if ((day + 1) * DAY <= this.now) for (const [location, observations] of byLocation) this.packed.push([this.of.id, day, location, Buffer.from(packTries(observations, day * DAY))])
+    this.today = { day: 0, byLocation: new Map() }
   }
 
   /** A pass where all is well changes nothing but the time of the last pass; taking it in by hand is many times faster. */
@@ -218,6 +239,7 @@ async function store(pool: Pool, past: Past): Promise<void> {
   const { id } = past.of
   await loadObservations(pool, past.observations, await numberTexts(pool, textsOfAll(past.observations)))
   await loadWindows(pool, past.rows)
+  await loadDays(pool, past.packed)
   await openStretches(pool, past.stretches)
   await storeChanges(pool, past.turns.map((turn) => ({
     check: id, decided: turn.at, since: turn.since, lastPass: turn.judgement.lastPass ?? null, from: turn.from, to: turn.to, reason: turn.judgement.reason ?? null,

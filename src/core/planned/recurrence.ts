@@ -1,7 +1,10 @@
-import { RRule } from 'rrule'
+import * as rrule from 'rrule'
 import { fromLocal, readLocal, toLocal } from '../time/zoned'
 import { DAY, type Instant } from '../units'
 import type { Planned } from './planned'
+
+// the package has named exports for bundlers and a default one for Node.js
+const { RRule } = 'RRule' in rrule ? rrule : (rrule as unknown as { default: typeof rrule }).default
 
 /** One time that planned work takes place. */
 export interface Occurrence {
@@ -34,7 +37,7 @@ export function ruleProblem(rule: string): string | undefined {
  * The rule on a clock without a zone: local times stand as if they were UTC, so that 02:00 stays 02:00 through daylight
  * saving. `until` bounds how far it is followed.
  */
-function rule(planned: Planned, until: number): RRule {
+function rule(planned: Planned, until: number): rrule.RRule {
   const options = RRule.parseString(planned.repeats!)
   const own = options.until ? options.until.getTime() : Infinity
   return new RRule({ ...options, dtstart: new Date(readLocal(planned.from)! + LATER), until: new Date(Math.min(own, until) + LATER) })

@@ -22,6 +22,7 @@ import { Conditions } from './conditions'
 import { FileForm } from './file-form'
 import { LocationChoice } from './location-choice'
 import { MoreParts } from './more-parts'
+import { ReplayLine } from './replay-line'
 import { RequestForm } from './request-form'
 import { useDraft } from './use-draft'
 import { useTry } from './use-try'
@@ -106,6 +107,7 @@ export function CheckEditor({ document: first, editing, choices, openPart }: Che
               {check.slow ? <>{draw(sentence.slow)} <button type="button" className={classes.more} aria-label="Take the rule for slow away" onClick={() => set({ slow: settled.origins.slow === 'check' && draft.inheritedText('slow.above') === undefined ? undefined : 'none' })}>×</button></>
                 : <Button variant="subtle" px={0} onClick={() => set({ slow: { above: '900ms' } })}>+ call it slow above a limit</Button>}
             </div>
+            <ReplayLine checkKey={editing?.key} document={named} rules={JSON.stringify([check.down, check.up, check.slow, check.turns, check.from])} />
             <div className={classes.line}>If it happens, <b>everyone</b> hears, by every channel they have.</div>
           </div>
         )}

@@ -49,6 +49,7 @@ export function Header({ person, openIncidents, isDemo, signOut }: HeaderProps) 
           <Menu.Label>{person.name}<br />{person.mail}</Menu.Label>
           <Menu.Item component={Link} href="/account">Account</Menu.Item>
           <Menu.Item component={Link} href="/settings">Settings</Menu.Item>
+          <Menu.Item component={Link} href="/defaults">Defaults</Menu.Item>
           <Menu.Divider />
           <Menu.Item onClick={() => void signOut()}>Sign out</Menu.Item>
         </Menu.Dropdown>

@@ -18,6 +18,7 @@ import { StateMark } from '@/ui/marks/state-mark'
 import { Ribbon } from '@/ui/ribbon/ribbon'
 import { SentenceView } from '@/ui/sentence/sentence-view'
 import { CheckActions } from '@/ui/shell/check-actions'
+import { WindowButton } from '@/ui/planned/plan-actions'
 import { NextRun } from '@/ui/shell/next-run'
 import { checkView, RANGES, type RangeName } from '../../../server/check-view'
 import { HemeronError, problemSentence } from '@/core/problems'
@@ -48,7 +49,7 @@ export default async function CheckPage({ params, searchParams }: { params: Prom
           {view.service && <Link className="chip" href={`/checks?service=${view.service.key}`}>{view.service.name}, {view.service.stage}</Link>}
           {check.tags.map((tag) => <span key={tag} className="chip">{tag}</span>)}{check.importance !== 'normal' && <span className="chip">{check.importance}</span>}
           </div>
-        <CheckActions checkKey={key} name={check.name} paused={stored.pausedAt !== null} muted={stored.mutedAt !== null} />
+        <span className="row">{check.window && <WindowButton place="check" subject={key} open={view.window} />}<CheckActions checkKey={key} name={check.name} paused={stored.pausedAt !== null} muted={stored.mutedAt !== null} /></span>
       </div>
       <p style={{ margin: '8px 0', fontSize: 15, lineHeight: 1.75 }}>
         <SentenceView sentence={sentence.what} editHref={edit} /> It passes when {sentence.conditions.length === 0 ? 'there is any answer' : sentence.conditions.map((condition, index) => <span key={index}>{index > 0 && (index === sentence.conditions.length - 1 ? ' and ' : ', ')}<SentenceView sentence={condition} editHref={edit} /></span>)}. <SentenceView sentence={sentence.down} editHref={edit} /> {sentence.slow.length > 0 && <SentenceView sentence={sentence.slow} editHref={edit} />}

@@ -3,12 +3,14 @@ import { notFound } from 'next/navigation'
 import { STATE_NAMES } from '@/core/states/check-state'
 import { database } from '@/store/database'
 import { listClients } from '@/store/clients'
+import { openWindows } from '@/store/planned'
 import { listSecrets } from '@/store/secrets'
 import { listStates } from '@/store/states'
 import { listServices } from '@/store/world'
 import { RefreshOn } from '@/ui/live/live'
 import { Lasting } from '@/ui/marks/moment'
 import { StateMark } from '@/ui/marks/state-mark'
+import { WindowButton } from '@/ui/planned/plan-actions'
 import { ServiceActions } from '@/ui/services/service-actions'
 import { ServiceEditor } from '@/ui/services/service-editor'
 import { LinkButton } from '@/ui/shell/link-button'
@@ -19,7 +21,7 @@ import { editorChoices } from '../../../server/editor'
 export default async function ServicePage({ params }: { params: Promise<{ key: string }> }) {
   const { key } = await params
   const now = Date.now()
-  const [services, checks, states, choices, clients, secrets] = await Promise.all([listServices(database()), allChecks(), listStates(database()), editorChoices(), listClients(database()), listSecrets(database())])
+  const [services, checks, states, choices, clients, secrets, windows] = await Promise.all([listServices(database()), allChecks(), listStates(database()), editorChoices(), listClients(database()), listSecrets(database()), openWindows(database(), now)])
   const service = services.find((each) => each.key === key)
   if (!service) notFound()
   const own = checks.filter((check) => check.serviceId === service.id)
@@ -32,7 +34,8 @@ export default async function ServicePage({ params }: { params: Promise<{ key: s
       <SubNav />
       <div className="apart">
         <h1>{own.length === 0 ? `${service.name} has no checks yet.` : troubled.length === 0 ? `All ${own.length} checks of ${service.name} are as they should be.` : `${troubled.length} of ${own.length} checks of ${service.name} ${troubled.length === 1 ? 'is' : 'are'} not simply up.`} <span className="chip">{service.stage}</span></h1>
-        <ServiceActions service={key} name={service.name} stage={service.stage} variables={(service.document.variables ?? {}) as Record<string, string>} checks={own.length} locations={choices.locations} />
+        <span className="row">{own.some((check) => check.check.window) && <WindowButton place="service" subject={key} open={windows.some((each) => each.place === 'service' && each.subject === service.id)} />}
+        <ServiceActions service={key} name={service.name} stage={service.stage} variables={(service.document.variables ?? {}) as Record<string, string>} checks={own.length} locations={choices.locations} /></span>
       </div>
       {others.length > 0 && <p className="quiet" style={{ margin: '4px 0 0' }}>{others.map((other, index) => <span key={other.id}>{index > 0 && ', '}<Link href={`/services/${key}/beside/${other.key}`}>set beside {other.stage}</Link></span>)}</p>}
       <div className="halves section">

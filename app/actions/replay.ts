@@ -1,0 +1,21 @@
+'use server'
+
+import type { CheckDocument } from '@/core/definitions/check'
+import { HemeronError } from '@/core/problems'
+import { requireCheck } from '@/store/checks'
+import { database } from '@/store/database'
+import type { RuleReplay } from '@/core/replay/compare'
+import { replayRules } from '../server/replay'
+import { signedInAs } from '../server/session'
+import { attempt, type Result } from './result'
+
+const DAYS = [7, 14, 35]
+
+/** What the rules of a changed definition would have done over the recorded past, beside the present ones. */
+export async function replay(key: string, document: CheckDocument, days: number): Promise<Result<RuleReplay | null>> {
+  return attempt(async () => {
+    await signedInAs('responder')
+    if (!DAYS.includes(days)) throw new HemeronError('bad-document', undefined, [{ path: 'days', found: String(days), expected: DAYS.join(', ') }])
+    return (await replayRules(await requireCheck(database(), key), document, days, Date.now())) ?? null
+  })
+}

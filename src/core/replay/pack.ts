@@ -1,0 +1,111 @@
+import { OCCASIONS, PHASES, VERDICTS, type Observation, type Phase } from '../observation'
+import type { Instant } from '../units'
+
+/** The tries of one check at one location in columns, oldest first. Times in milliseconds; NaN where a phase did not happen. */
+export interface Tries {
+  at: Float64Array
+  /** Index into VERDICTS. */
+  verdict: Uint8Array
+  /** Index into OCCASIONS. */
+  occasion: Uint8Array
+  time: Float32Array
+}
+
+const STEP = 10
+const MISSING = 0
+
+/**
+ * Packs the tries of one check at one location of a day into about 16 bytes each: the time since the last one, verdict
+ * and occasion, then the total and each phase in hundredths of a millisecond, as variable-length numbers (LEB128).
+ */
+export function packTries(observations: Observation[], dayStart: Instant): Uint8Array {
+  const sorted = [...observations].sort((a, b) => a.at - b.at)
+  const bytes = new Writer(sorted.length * 18 + 8)
+  bytes.number(sorted.length)
+  let last = dayStart
+  for (const { at, verdict, occasion, total, phases } of sorted) {
+    bytes.number(at - last)
+    last = at
+    bytes.number(VERDICTS.indexOf(verdict) + 8 * OCCASIONS.indexOf(occasion))
+    bytes.time(total)
+    for (const phase of PHASES) bytes.time(phases[phase])
+  }
+  return bytes.done()
+}
+
+/** Reads packed tries back, with the time of one phase or the total. */
+export function unpackTries(packed: Uint8Array, dayStart: Instant, phase: Phase | 'total'): Tries {
+  const read = new Reader(packed)
+  const count = read.number()
+  const tries: Tries = { at: new Float64Array(count), verdict: new Uint8Array(count), occasion: new Uint8Array(count), time: new Float32Array(count) }
+  const wanted = phase === 'total' ? 0 : PHASES.indexOf(phase) + 1
+  let at = dayStart
+  for (let index = 0; index < count; index += 1) {
+    at += read.number()
+    tries.at[index] = at
+    const kind = read.number()
+    tries.verdict[index] = kind & 7
+    tries.occasion[index] = kind >> 3
+    for (let column = 0; column <= PHASES.length; column += 1) {
+      const value = read.number()
+      if (column === wanted) tries.time[index] = value === MISSING ? Number.NaN : (value - 1) / (1000 / STEP)
+    }
+  }
+  return tries
+}
+
+/** The same columns from observations as they are. */
+export function columnsOf(observations: Observation[], phase: Phase | 'total'): Tries {
+  const sorted = [...observations].sort((a, b) => a.at - b.at)
+  return {
+    at: Float64Array.from(sorted, (each) => each.at), verdict: Uint8Array.from(sorted, (each) => VERDICTS.indexOf(each.verdict)), occasion: Uint8Array.from(sorted, (each) => OCCASIONS.indexOf(each.occasion)),
+    time: Float32Array.from(sorted, (each) => (phase === 'total' ? each.total : each.phases[phase] ?? Number.NaN))
+  }
+}
+
+class Writer {
+  private bytes: Uint8Array
+  private length = 0
+
+  constructor(capacity: number) {
+    this.bytes = new Uint8Array(capacity)
+  }
+
+  number(value: number): void {
+    if (this.length + 10 > this.bytes.length) {
+      const larger = new Uint8Array(this.bytes.length * 2)
+      larger.set(this.bytes)
+      this.bytes = larger
+    }
+    let left = Math.max(0, Math.round(value))
+    while (left >= 128) {
+      this.bytes[this.length++] = (left % 128) + 128
+      left = Math.floor(left / 128)
+    }
+    this.bytes[this.length++] = left
+  }
+
+  time(milliseconds: number | undefined): void {
+    this.number(milliseconds === undefined ? MISSING : 1 + milliseconds * (1000 / STEP))
+  }
+
+  done(): Uint8Array {
+    return this.bytes.subarray(0, this.length)
+  }
+}
+
+class Reader {
+  private position = 0
+
+  constructor(private readonly bytes: Uint8Array) {}
+
+  number(): number {
+    let value = 0
+    for (let scale = 1; ; scale *= 128) {
+      const byte = this.bytes[this.position++]
+      if (byte === undefined) throw new Error('packed tries end in the middle')
+      value += (byte & 127) * scale
+      if (byte < 128) return value
+    }
+  }
+}

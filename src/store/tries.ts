@@ -1,0 +1,55 @@
+import type { Observation, Phase } from '../core/observation'
+import { columnsOf, packTries, unpackTries, type Tries } from '../core/replay/pack'
+import { DAY, type Instant } from '../core/units'
+import { change, insertMany, row, rows, type Queryable } from './database'
+import { listObservations } from './observations'
+
+/** Stores packed days; one that stands already is replaced. */
+export async function storeDays(on: Queryable, days: { check: number; day: number; location: number; observations: Observation[] }[]): Promise<void> {
+  await insertMany(on, 'INSERT INTO tries_day (check_id, day, location_id, content)', days.map(({ check, day, location, observations }) => [check, day, location, Buffer.from(packTries(observations, day * DAY))]),
+    'ON DUPLICATE KEY UPDATE content = VALUES(content)')
+}
+
+const OBSERVATIONS_MOST = 400_000
+
+function byLocation(observations: Observation[]): Map<number, Observation[]> {
+  const sorted = new Map<number, Observation[]>()
+  for (const each of observations) {
+    const own = sorted.get(each.location)
+    if (own) own.push(each)
+    else sorted.set(each.location, [each])
+  }
+  return sorted
+}
+
+/** Packs the days of a check that ended and are not packed yet, from the day it began. Gives how many there were. */
+export async function packEndedDays(on: Queryable, check: number, begun: Instant, now: Instant): Promise<number> {
+  const last = Math.floor(now / DAY) - 1
+  const packed = (await row<{ day: number | null }>(on, 'SELECT MAX(day) AS day FROM tries_day WHERE check_id = ?', [check]))?.day
+  let done = 0
+  for (let day = Math.max(Math.floor(begun / DAY), (packed ?? 0) + 1, last - 13); day <= last; day += 1) {
+    const observations = await listObservations(on, { check, from: day * DAY, to: (day + 1) * DAY, limit: OBSERVATIONS_MOST })
+    if (observations.length === 0) continue
+    await storeDays(on, [...byLocation(observations)].map(([location, own]) => ({ check, day, location, observations: own })))
+    done += 1
+  }
+  return done
+}
+
+/** The tries of a check day by day, from its packed days, and from single observations for the days that are not packed. */
+export async function* triesByDay(on: Queryable, check: number, phase: Phase | 'total', range: { from: Instant; to: Instant }): AsyncGenerator<Map<number, Tries>> {
+  const days = new Set((await rows<{ day: number }>(on, 'SELECT DISTINCT day FROM tries_day WHERE check_id = ? AND day BETWEEN ? AND ?', [check, Math.floor(range.from / DAY), Math.floor(range.to / DAY)])).map((each) => each.day))
+  for (let day = Math.floor(range.from / DAY); day * DAY < range.to; day += 1) {
+    if (days.has(day)) {
+      const found = await rows<{ location: number; content: Buffer }>(on, 'SELECT location_id AS location, content FROM tries_day WHERE check_id = ? AND day = ?', [check, day])
+      yield new Map(found.map(({ location, content }) => [location, unpackTries(content, day * DAY, phase)]))
+    } else {
+      const observations = await listObservations(on, { check, from: Math.max(range.from, day * DAY), to: Math.min(range.to, (day + 1) * DAY), limit: OBSERVATIONS_MOST })
+      if (observations.length > 0) yield new Map([...byLocation(observations)].map(([location, own]) => [location, columnsOf(own, phase)]))
+    }
+  }
+}
+
+export async function dropOldDays(on: Queryable, before: Instant): Promise<void> {
+  await change(on, 'DELETE FROM tries_day WHERE day < ? LIMIT 20000', [Math.floor(before / DAY)])
+}
