@@ -4,6 +4,7 @@ import { benchEngine } from './bench/engine-bench'
 import { benchProbe } from './bench/probe-bench'
 import type { Measured } from './bench/measured'
 import { benchViews } from './bench/view-bench'
+import { benchWorkshop } from './bench/workshop-bench'
 import { startDatabase } from './mariadb'
 import { migrate } from '../src/store/migrate'
 
@@ -21,6 +22,8 @@ export async function bench(_parameters: string[], { say, root }: { say: (text: 
     await migrate(database.url, join(root, 'src/store/migrations'))
     say('engine')
     rows.push(...(await benchEngine(database.url, root)))
+    say('workshop')
+    rows.push(...(await benchWorkshop(database.url)))
     say('views')
     rows.push(...(await benchViews(database.url, root)))
   } finally {

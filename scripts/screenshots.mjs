@@ -8,7 +8,7 @@ const [folder = 'docs/screenshots', ...wanted] = process.argv.slice(2)
 const { url, mail, password } = JSON.parse(readFileSync('.hemeron/demo.json', 'utf8'))
 const pages = wanted.length > 0 ? wanted.map((each) => each.split(/=(.*)/).slice(0, 2)) : [
   ['today', '/'], ['checks', '/checks'], ['check', '/checks/sailings-api'], ['new-check', '/checks/new?copy=tide-station'], ['incident', '/incidents/newest'], ['incidents', '/incidents'], ['routing', '/routing'],
-  ['settings', '/settings'], ['drills', '/drills'], ['today-night', '/'], ['incidents-phone', '/incidents']
+  ['service', '/services/ticket-sales'], ['many', '/many'], ['planned', '/planned'], ['locations', '/locations'], ['settings', '/settings'], ['drills', '/drills'], ['today-night', '/'], ['incidents-phone', '/incidents']
 ]
 mkdirSync(folder, { recursive: true })
 const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: ['--no-sandbox', '--disable-gpu', '--disable-quic', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync'] })
@@ -32,6 +32,13 @@ for (const [name, path] of pages) {
     await page.goto('/incidents')
     await page.locator('main a[href^="/incidents/"]').first().click()
   } else await page.goto(path)
+  if (name === 'many') {
+    const paths = ['/api/sailings', '/api/seats?deck=2', '/timetable?day=2', '/', '/images/harbour.jpg?large']
+    const list = ['book', 'fares', 'boards', 'crew', 'tides'].flatMap((host) => paths.map((path) => `https://${host}.orrinsound.example${path}`))
+    await page.getByRole('textbox', { name: 'Addresses, one a line' }).fill([...list, 'ftp://files.orrinsound.example/manifests', 'https://harbour.orrinsound.example/'].join('\n'))
+    await page.getByRole('button', { name: 'Try them all' }).click()
+    await page.getByRole('heading', { name: /pass\./ }).waitFor()
+  }
   await page.waitForTimeout(name === 'new-check' ? 3500 : 1500)
   await page.screenshot({ path: join(folder, `${name}.png`) })
   await context.close()

@@ -1,5 +1,6 @@
 import type { Pool } from '../store/database'
 import { cadence, restReason } from '../core/schedule/running'
+import { afterPlannedWork } from '../core/states/location-memory'
 import { isSilent, judgeCheck } from '../core/states/check-state'
 import type { Turn } from '../core/states/evaluate'
 import type { CheckState } from '../core/states/check-state'
@@ -13,7 +14,7 @@ import { bumpDefinitions } from '../store/locations'
 import { dropOldOrders, windowsOf } from '../store/probes'
 import { dropOldRollups, dueWindows, rollUp } from '../store/rollups'
 import { keptFor } from '../store/settings'
-import { closeStretches, listMemories, listStates, openStretches, storeChanges, storeStates, type StoredState } from '../store/states'
+import { closeStretches, listMemories, listStates, openStretches, storeChanges, storeMemories, storeStates, type StoredState } from '../store/states'
 import { dropOldDays, packEndedDays } from '../store/tries'
 import type { StoredCheck } from '../store/checks'
 import type { Definitions } from './definitions'
@@ -57,11 +58,15 @@ const isTrouble = (state: CheckState) => state === 'down' || state === 'slow'
 const CLOSED = ['fail', 'slow', 'warn', 'silent', 'planned'] as const
 
 async function turn(on: Queryable, definitions: Definitions, stored: StoredCheck, state: StoredState, wanted: { to: CheckState; sentence: string }, now: Instant): Promise<void> {
-  const memories = new Map((await listMemories(on, [stored.id])).map((each) => [each.location, each.memory]))
+  const remembered = await listMemories(on, [stored.id])
+  const ends = state.state === 'planned' && wanted.to === 'up'
+  const kept = remembered.map((each) => ({ ...each, memory: ends ? afterPlannedWork(each.memory) : each.memory }))
+  if (ends) await storeMemories(on, kept)
+  const memories = new Map(kept.map((each) => [each.location, each.memory]))
   const places = definitions.places.get(stored.id) ?? []
   const judged = judgeCheck(places.map((place) => memories.get(place)), stored.check)
   // after planned work the check is what it was seen to be while that was on
-  const to = state.state === 'planned' && wanted.to === 'up' ? judged.state : wanted.to
+  const to = ends ? judged.state : wanted.to
   const sentence = to === wanted.to ? wanted.sentence : judged.sentence ?? ''
   const judgement = { ...judged, state: to }
   const since = to === 'nodata' && state.newest !== null && state.state !== 'paused' ? Math.max(state.since, state.newest) : now

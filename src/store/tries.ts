@@ -1,5 +1,5 @@
 import type { Observation, Phase } from '../core/observation'
-import { columnsOf, packTries, unpackTries, type Tries } from '../core/replay/pack'
+import { packTries, unpackTries, type Tries } from '../core/replay/pack'
 import { DAY, type Instant } from '../core/units'
 import { change, insertMany, row, rows, type Queryable } from './database'
 import { listObservations } from './observations'
@@ -38,16 +38,35 @@ export async function packEndedDays(on: Queryable, check: number, begun: Instant
 
 /** The tries of a check day by day, from its packed days, and from single observations for the days that are not packed. */
 export async function* triesByDay(on: Queryable, check: number, phase: Phase | 'total', range: { from: Instant; to: Instant }): AsyncGenerator<Map<number, Tries>> {
-  const days = new Set((await rows<{ day: number }>(on, 'SELECT DISTINCT day FROM tries_day WHERE check_id = ? AND day BETWEEN ? AND ?', [check, Math.floor(range.from / DAY), Math.floor(range.to / DAY)])).map((each) => each.day))
+  const packed = new Map<number, { location: number; content: Buffer }[]>()
+  for (const { day, ...each } of await rows<{ day: number; location: number; content: Buffer }>(on, 'SELECT day, location_id AS location, content FROM tries_day WHERE check_id = ? AND day BETWEEN ? AND ?', [check, Math.floor(range.from / DAY), Math.floor(range.to / DAY)])) {
+    packed.set(day, [...(packed.get(day) ?? []), each])
+  }
   for (let day = Math.floor(range.from / DAY); day * DAY < range.to; day += 1) {
-    if (days.has(day)) {
-      const found = await rows<{ location: number; content: Buffer }>(on, 'SELECT location_id AS location, content FROM tries_day WHERE check_id = ? AND day = ?', [check, day])
+    const found = packed.get(day)
+    if (found) {
       yield new Map(found.map(({ location, content }) => [location, unpackTries(content, day * DAY, phase)]))
     } else {
-      const observations = await listObservations(on, { check, from: Math.max(range.from, day * DAY), to: Math.min(range.to, (day + 1) * DAY), limit: OBSERVATIONS_MOST })
-      if (observations.length > 0) yield new Map([...byLocation(observations)].map(([location, own]) => [location, columnsOf(own, phase)]))
+      const columns = await columnsBetween(on, check, phase, Math.max(range.from, day * DAY), Math.min(range.to, (day + 1) * DAY))
+      if (columns.size > 0) yield columns
     }
   }
+}
+
+/** The columns a rule is played on, straight from single observations. */
+async function columnsBetween(on: Queryable, check: number, phase: Phase | 'total', from: Instant, to: Instant): Promise<Map<number, Tries>> {
+  const found = await rows<{ location: number; at: number; verdict: number; occasion: number; time: number | null }>(on,
+    `SELECT location_id AS location, at, verdict, occasion, ${phase}_us AS time FROM observation WHERE check_id = ? AND at >= ? AND at < ? ORDER BY location_id, at`, [check, from, to])
+  const columns = new Map<number, Tries>()
+  for (let begin = 0, end = 0; begin < found.length; begin = end) {
+    while (end < found.length && found[end]!.location === found[begin]!.location) end += 1
+    const own = found.slice(begin, end)
+    columns.set(own[0]!.location, {
+      at: Float64Array.from(own, (each) => each.at), verdict: Uint8Array.from(own, (each) => each.verdict), occasion: Uint8Array.from(own, (each) => each.occasion),
+      time: Float32Array.from(own, (each) => (each.time === null ? Number.NaN : each.time / 1000))
+    })
+  }
+  return columns
 }
 
 export async function dropOldDays(on: Queryable, before: Instant): Promise<void> {

@@ -12,9 +12,12 @@ import { addPerson, addToken } from '../../src/store/people'
 import { addProbe } from '../../src/store/probes'
 import { setSecret } from '../../src/store/secrets'
 import { readSettings, writeSettings } from '../../src/store/settings'
-import { DAY } from '../../src/core/units'
+import { dayStartFrom, toLocal, writeLocal } from '../../src/core/time/zoned'
+import { DAY, HOUR } from '../../src/core/units'
+import { addPlanned } from '../../src/store/planned'
+import { saveView, setTagColour } from '../../src/store/views'
 import { devices, WEBHOOK_SECRET } from '../servers/receivers'
-import { CHECKS, CLIENTS, PEOPLE, SECRETS, SERVICES } from '../world/company'
+import { CHECKS, CLIENTS, PEOPLE, PLANNED, SECRETS, SERVICES, TAG_COLOURS } from '../world/company'
 import { ZONE } from '../world/faults'
 import { REFERENCES } from '../world/hosts'
 import { PLACES } from '../world/places'
@@ -59,6 +62,10 @@ export async function makeDemo(pool: Pool, options: Options): Promise<DemoAccess
   await defineAll(pool, SERVICES.map((document) => ({ kind: 'service', key: document.service, document })), 'The services of the ferry company', owner, begun)
   for (const { service, name, value } of SECRETS) await setSecret(pool, 'service', await requireService(pool, service), name, value, owner, begun)
   await defineAll(pool, CHECKS.map((document) => ({ kind: 'check', key: document.check, document })), 'The checks of the ferry company', owner, begun)
+  const night = writeLocal(toLocal(dayStartFrom(now, 2, ZONE) - HOUR, ZONE))
+  await addPlanned(pool, PLANNED.map((document) => ({ from: night, zone: ZONE, ...document })), owner, begun)
+  for (const [tag, colour] of Object.entries(TAG_COLOURS)) await setTagColour(pool, tag, colour)
+  await saveView(pool, owner, 'Vital, not up', 'importance=vital&sort=state', true)
   await addChannels(pool, people, options)
   await makeHistory(pool, now, HISTORY_DAYS, options.say)
   const access = { mail: 'ines.falk@orrinsound.example', password, token: await addToken(pool, owner, 'demo', 'write', null, now), probeToken: await addProbe(pool, 'Probe of the demo', locations, now) }

@@ -32,6 +32,16 @@ export const PEOPLE = [
   { key: 'jonas-wiik', name: 'Jonas Wiik', job: 'Platform', role: 'editor' }
 ] as const
 
+/** What the platform team has announced; local times of the company's zone. */
+export const PLANNED = [
+  { planned: 'tide-sensors', title: 'Tide sensors are cleaned', public: 'Tide levels may be missing for up to an hour.', from: '2026-09-02T10:00', lasts: '1h', repeats: 'FREQ=WEEKLY;BYDAY=WE', for: { tags: ['sensors'] } },
+  { planned: 'freight-move', title: 'Freight moves to new hosting', public: 'Manifests cannot be filed between 23:00 and 03:00.', lasts: '4h', for: { services: ['freight'] } },
+  { planned: 'staging-releases', title: 'Ticket sales is released to staging', does: 'window', from: '2026-09-01T14:00', lasts: '45m', repeats: 'FREQ=WEEKLY;BYDAY=TU,TH', for: { services: ['ticket-sales-staging'] } }
+]
+
+/** Colours of tags. */
+export const TAG_COLOURS: Record<string, string> = { booking: '#1b6ca8', payment: '#b5479d', piers: '#4c8c2b', sensors: '#008c95', customs: '#a8641c' }
+
 const check = (key: string, name: string, service: string, url: string, { http, ...rest }: { http?: object } & Record<string, unknown> = {}): CheckDocument =>
   ({ check: key, name, service, http: { url, ...http }, ...rest })
 
@@ -64,6 +74,6 @@ export const CHECKS: CheckDocument[] = [
   check('rosters-api', 'Rosters API', 'crew-portal', '${BASE}/api/rosters', { importance: 'high', http: { auth: { basic: { user: 'watch', password: '${ROSTER_PASSWORD}' } } }, pass: [{ json: '$.rosters', count: { min: 1 } }] }),
   check('crew-handbook', 'Crew handbook', 'crew-portal', '${BASE}/handbook', { importance: 'low', turns: 'in-turn' }),
   check('staging-home', 'Booking home page', 'ticket-sales-staging', '${BASE}/'),
-  check('staging-sailings', 'Sailings API', 'ticket-sales-staging', '${BASE}/api/sailings', { pass: [{ json: '$.sailings', count: { min: 1 } }] }),
+  check('staging-sailings', 'Sailings API', 'ticket-sales-staging', '${BASE}/api/sailings', { window: { every: '10s' }, pass: [{ json: '$.sailings', count: { min: 1 } }] }),
   check('staging-fares', 'Fares API', 'ticket-sales-staging', '${FARES}/api/fares')
 ]

@@ -46,7 +46,7 @@ export default async function PlannedPage() {
           ))}</tbody>
         </table></div>
       )}
-      <PlanForm zone={zone} zones={[...new Set(['UTC', zone, ...Intl.supportedValuesOf('timeZone')])]} now={writeLocal(toLocal(Math.ceil(now / 60_000) * 60_000, zone))} services={services.map((service) => ({ key: service.key, name: speakService(service) }))}
+      <PlanForm zone={zone} zones={[...new Set(['UTC', zone, ...Intl.supportedValuesOf('timeZone')])]} now={writeLocal(toLocal(Math.floor(now / 60_000) * 60_000, zone)).replace('T', ' ')} services={services.map((service) => ({ key: service.key, name: speakService(service) }))}
         checks={checks.map((stored) => ({ key: stored.check.key, name: stored.check.name }))} tags={[...new Set(checks.flatMap((stored) => stored.check.tags))].sort()} />
     </>
   )

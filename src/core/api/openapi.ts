@@ -14,6 +14,7 @@ const parameter = (name: string, where: 'path' | 'query' | 'header', schema: Jso
 const body = (schema: Json, required = true): Json => ({ required, content: { 'application/json': { schema } } })
 
 const key = parameter('key', 'path', { type: 'string' }, 'The key of a check')
+const serviceKey = parameter('key', 'path', { type: 'string' }, 'The key of a service')
 const id = parameter('id', 'path', { type: 'integer' }, 'The number of an incident')
 const limit = (most: number) => parameter('limit', 'query', { type: 'integer', minimum: 1, maximum: most }, 'The most that is given')
 
@@ -28,9 +29,20 @@ function incidentAct(operationId: string, summary: string, schema?: Json): Json 
   }
 }
 
+const runWith = { type: 'object', properties: { variables: { type: 'object', additionalProperties: { type: 'string' }, description: 'Values for this run only' } } }
+const named: Json = { type: 'array', items: { type: 'object', properties: { kind: { type: 'string' }, key: { type: 'string' } } } }
+
+function windowOf(what: string, of: Json): Json {
+  return {
+    parameters: [of],
+    put: operation(`open${what}Window`, 'Open a release window', { 204: { description: 'Open' }, ...problems(404, 422) }, { requestBody: body({ type: 'object', properties: { for: { type: 'string', examples: ['30m'] } } }, false) }),
+    delete: operation(`close${what}Window`, 'Close it', { 204: { description: 'Closed' }, ...problems(404, 409) })
+  }
+}
+
 function turn(operationId: string, what: string): Json {
-  const done = { 204: { description: 'Done' }, ...problems(404) }
-  return { parameters: [key], put: operation(operationId, `${what} a check`, done), delete: operation(`${operationId}End`, `End that`, done) }
+  const done = { 204: { description: 'Done' }, ...problems(404, 422) }
+  return { parameters: [key], put: operation(operationId, `${what} a check`, done, { requestBody: body({ type: 'object', properties: { until: { type: 'string', format: 'date-time' }, reason: { type: 'string', maxLength: 300 } } }, false) }), delete: operation(`${operationId}End`, `End that`, done) }
 }
 
 const text = { type: 'object', properties: { text: { type: 'string', maxLength: 4000 } } }
@@ -63,7 +75,10 @@ export function openApi(): Json {
         }),
         delete: operation('removeCheck', 'Remove a check', { 204: { description: 'Removed' }, ...problems(404) })
       },
-      '/checks/{key}/run': { parameters: [key], post: operation('runCheck', 'Run now at every location', { 202: json({ type: 'object', properties: { locations: { type: 'integer' } } }, 'Asked for'), ...problems(404, 409) }) },
+      '/checks/{key}/run': { parameters: [key], post: operation('runCheck', 'Run now at every location; with variables once, unrecorded, with the answers', {
+        200: json(list('observations', 'Observation'), 'What a run with other values brought'), 202: json({ type: 'object', properties: { locations: { type: 'integer' } } }, 'Asked for'), ...problems(404, 409, 422)
+      }, { requestBody: body(runWith, false) }) },
+      '/checks/{key}/window': windowOf('Check', key),
       '/checks/{key}/pause': turn('pauseCheck', 'Pause'),
       '/checks/{key}/mute': turn('muteCheck', 'Mute'),
       '/checks/{key}/observations': {
@@ -89,6 +104,35 @@ export function openApi(): Json {
       '/services': {
         get: operation('listServices', 'List services', { 200: json(list('services', 'Service'), 'Services'), ...problems() }),
         post: operation('addService', 'Add a service', { 201: json(ref('Service'), 'The new service'), ...problems(400, 409, 422) }, { requestBody: body(ref('ServiceDefinition')) })
+      },
+      '/services/{key}': {
+        parameters: [serviceKey],
+        get: operation('readService', 'Read a service', { 200: json(ref('Service'), 'The service; ETag is its version'), ...problems(404) }),
+        put: operation('replaceService', 'Replace a service; its checks follow', { 200: json(ref('Service'), 'The service'), ...problems(400, 404, 409, 412, 422) }, {
+          parameters: [parameter('If-Match', 'header', { type: 'string' }, 'The ETag it was read with')], requestBody: body(ref('ServiceDefinition'))
+        }),
+        delete: operation('removeService', 'Remove a service that has no checks', { 204: { description: 'Removed' }, ...problems(404, 422) })
+      },
+      '/services/{key}/run': { parameters: [serviceKey], post: operation('runService', 'Run every check of a service; with variables once, unrecorded, with the answers', {
+        200: json({ type: 'object', properties: { results: { type: 'array', items: { type: 'object', properties: { check: { type: 'string' }, observations: { type: 'array', items: ref('Observation') } } } } } }, 'What it brought'),
+        202: json({ type: 'object', properties: { checks: { type: 'array', items: { type: 'string' } } } }, 'Asked for'), ...problems(404, 422)
+      }, { requestBody: body(runWith, false) }) },
+      '/services/{key}/window': windowOf('Service', serviceKey),
+      '/services/{key}/secrets/{name}': { parameters: [serviceKey, parameter('name', 'path', { type: 'string' }, 'A name the service declares')], put: operation('setSecret', 'Set the value of a secret; it cannot be read again', { 204: { description: 'Set' }, ...problems(404, 422) }, { requestBody: body({ type: 'object', required: ['value'], properties: { value: { type: 'string', minLength: 4, maxLength: 8000 } } }) }) },
+      '/definitions': {
+        get: operation('exportDefinitions', 'Definitions as a file', { 200: { description: 'The file', content: { 'application/yaml': {}, 'application/json': {}, 'text/csv': {} } }, ...problems() }, { parameters: [parameter('service', 'query', { type: 'string' }, 'Only of this service'), parameter('as', 'query', { type: 'string', enum: ['yaml', 'json', 'csv'] }, 'The form')] }),
+        post: operation('applyDefinitions', 'Apply definitions as a whole or not at all', { 200: json({ type: 'object', properties: { new: named, changed: named, same: { type: 'integer' }, problems: { type: 'array', items: { type: 'object' } } } }, 'What happened, or would'), ...problems(409, 422) }, {
+          parameters: [parameter('preview', 'query', { type: 'boolean' }, 'Only say what would happen')], requestBody: { required: true, content: { 'application/json': { schema: { type: 'object', properties: { definitions: { type: 'array', items: { type: 'object' } } } } }, 'application/yaml': {} } }
+        })
+      },
+      '/planned': {
+        get: operation('listPlanned', 'Planned work and release windows', { 200: json(list('planned', 'Planned'), 'Planned time'), ...problems() }),
+        post: operation('addPlanned', 'Plan work or a release window', { 201: json({ type: 'object', properties: { definition: ref('PlannedDefinition') } }, 'Planned'), ...problems(409, 422) }, { requestBody: body(ref('PlannedDefinition')) })
+      },
+      '/planned/{key}': {
+        parameters: [parameter('key', 'path', { type: 'string' }, 'The key of planned time')],
+        patch: operation('endPlanned', 'End what is on now, or prolong it', { 204: { description: 'Done' }, ...problems(404, 409, 422) }, { requestBody: body({ type: 'object', properties: { to: { type: 'string', format: 'date-time' } } }, false) }),
+        delete: operation('removePlanned', 'Plan it no more', { 204: { description: 'Removed' }, ...problems(404) })
       },
       '/locations': { get: operation('listLocations', 'List locations', { 200: json(list('locations', 'Location'), 'Locations'), ...problems() }) },
       '/deliveries': { get: operation('listDeliveries', 'Messages sent, newest first', { 200: json(list('deliveries', 'Delivery'), 'Deliveries'), ...problems(422) }, { parameters: [parameter('incident', 'query', { type: 'integer' }, 'Only of this incident'), limit(1000)] }) }

@@ -5,13 +5,32 @@ const duration = { type: 'string', pattern: '^\\d+(\\.\\d+)?(ms|s|m|h|d)$', exam
 const time = { type: ['string', 'null'], format: 'date-time' }
 const text = { type: 'string' }
 
+const CONDITIONS = { type: 'array', items: { type: 'object', description: 'A condition on status, text, pattern, json, header, certificate, size or phase; `not` turns it round, `softly` lets it only warn' } }
+
+/** What a check, a service and the workspace can all say; the nearer one counts. */
+const SHARED = {
+  importance: { type: 'string', enum: [...IMPORTANCES] }, every: duration, wait: duration, turns: { type: 'string', enum: ['together', 'in-turn'] },
+  from: { oneOf: [{ const: 'all' }, { type: 'array', items: text }, { type: 'object', properties: { networks: { type: 'array', items: text }, countries: { type: 'array', items: text } } }] },
+  down: { type: 'object', properties: { tries: { type: 'integer' }, of: { type: 'integer' }, apart: duration, locations: { type: 'integer' } } },
+  up: { type: 'object', properties: { tries: { type: 'integer' } } },
+  slow: { oneOf: [{ const: 'none' }, { type: 'object', properties: { phase: text, above: { ...text, description: 'A duration, or usual' }, spreads: { type: 'number' }, for: duration, locations: { type: 'integer' }, margin: { type: 'string', examples: ['10%'] } } }] },
+  hours: { oneOf: [{ const: 'always' }, { type: 'object', required: ['at'], properties: { at: { type: 'array', items: { type: 'string', examples: ['mon-fri 06:00-22:00'] } }, zone: text } }] },
+  window: { oneOf: [{ const: 'none' }, { type: 'object', properties: { only: { type: 'boolean' }, every: duration } }] }
+}
+const VARIABLES = {
+  variables: { type: 'object', additionalProperties: text, description: 'Used as ${NAME} in the target and in conditions' },
+  secrets: { type: 'array', items: text, description: 'Names only; values are set apart and never given' }
+}
+const halt = { type: ['object', 'null'], properties: { since: time, until: time, reason: { type: ['string', 'null'] }, by: { type: ['string', 'null'] } } }
+
 /** The shapes that the API takes and gives, as JSON Schema. */
 export const API_SCHEMAS = {
   CheckDefinition: {
     type: 'object', required: ['check', 'name', 'http'], additionalProperties: false,
     properties: {
+      ...SHARED, ...VARIABLES,
       check: { type: 'string', pattern: '^[a-z0-9]([a-z0-9-]{0,98}[a-z0-9])?$', description: 'The key' }, name: text, service: { type: 'string', description: 'The key of a service' },
-      tags: { type: 'array', items: text }, importance: { type: 'string', enum: [...IMPORTANCES] },
+      tags: { type: 'array', items: text }, needs: { type: 'array', items: text, description: 'Keys of the checks it depends on' },
       http: {
         type: 'object', required: ['url'], additionalProperties: false,
         properties: {
@@ -20,18 +39,15 @@ export const API_SCHEMAS = {
           version: { type: 'string', enum: ['any', '1.1'] }, family: { type: 'string', enum: ['ipv4', 'ipv6'] }, most: { type: 'string', examples: ['5MB'] }
         }
       },
-      every: duration, from: { oneOf: [{ const: 'all' }, { type: 'array', items: text }] }, wait: duration,
-      pass: { type: 'array', items: { type: 'object', description: 'A condition on status, text, pattern, json, header, certificate, size or phase; `not` turns it round, `softly` lets it only warn' } },
-      turned: { type: 'boolean' },
-      down: { type: 'object', properties: { tries: { type: 'integer' }, of: { type: 'integer' }, apart: duration, locations: { type: 'integer' } } },
-      up: { type: 'object', properties: { tries: { type: 'integer' } } },
-      slow: { type: 'object', required: ['above'], properties: { phase: text, above: duration, for: duration, locations: { type: 'integer' } } }
+      pass: CONDITIONS, without: { type: 'array', items: text, description: 'Subjects of common conditions of the service that are left out' }, turned: { type: 'boolean' }
     }
   },
   Check: {
     type: 'object', required: ['definition', 'version', 'paused', 'muted', 'state'],
     properties: {
-      definition: { $ref: '#/components/schemas/CheckDefinition' }, version: { type: 'integer' }, paused: { type: 'boolean' }, muted: { type: 'boolean' },
+      definition: { $ref: '#/components/schemas/CheckDefinition' }, version: { type: 'integer' }, paused: halt, muted: halt,
+      effective: { type: 'object', description: 'The definition with everything inherited filled in' }, origins: { type: 'object', additionalProperties: { type: 'string', enum: ['check', 'service', 'workspace', 'built in'] }, description: 'Where each part comes from' },
+      problems: { type: 'array', items: { type: 'object' }, description: 'Why it cannot run: variables that have gone missing' },
       state: {
         type: ['object', 'null'],
         properties: { state: { type: 'string', enum: [...STATES] }, since: time, reason: { type: ['string', 'null'] }, sentence: { type: ['string', 'null'] }, failing: { type: 'integer' }, suspecting: { type: 'integer' }, locations: { type: 'integer' }, newestObservation: time }
@@ -49,9 +65,18 @@ export const API_SCHEMAS = {
   },
   ServiceDefinition: {
     type: 'object', required: ['service', 'name'], additionalProperties: false,
-    properties: { service: text, name: text, stage: text, objective: { type: 'object', required: ['available'], properties: { available: { type: 'string', examples: ['99.9%'] }, over: duration } } }
+    properties: { ...SHARED, ...VARIABLES, pass: CONDITIONS, service: text, name: text, stage: text, client: text, objective: { type: 'object', required: ['available'], properties: { available: { type: 'string', examples: ['99.9%'] }, over: duration } } }
   },
   Service: { type: 'object', required: ['definition', 'version'], properties: { definition: { $ref: '#/components/schemas/ServiceDefinition' }, version: { type: 'integer' } } },
+  PlannedDefinition: {
+    type: 'object', required: ['planned', 'title', 'from', 'zone', 'lasts'], additionalProperties: false,
+    properties: {
+      planned: text, title: text, public: text, does: { type: 'string', enum: ['work', 'window'] }, from: { type: 'string', examples: ['2026-11-24T02:00'] }, zone: { type: 'string', examples: ['Europe/Oslo'] }, lasts: duration,
+      repeats: { type: 'string', description: 'RRULE (RFC 5545), daily or rarer', examples: ['FREQ=WEEKLY;BYDAY=TU'] }, except: { type: 'array', items: text },
+      for: { type: 'object', properties: { services: { type: 'array', items: text }, tags: { type: 'array', items: text }, checks: { type: 'array', items: text } } }
+    }
+  },
+  Planned: { type: 'object', required: ['definition', 'next'], properties: { definition: { $ref: '#/components/schemas/PlannedDefinition' }, next: { type: ['object', 'null'], properties: { from: time, to: time, on: { type: 'boolean' } } } } },
   Location: {
     type: 'object', required: ['key', 'place', 'country', 'network', 'networkType'],
     properties: { key: text, place: text, country: text, network: text, networkType: { type: 'string', enum: ['transit', 'access', 'mobile', 'hosting', 'own'] }, allowsInternal: { type: 'boolean' } }

@@ -35,21 +35,34 @@ export function packTries(observations: Observation[], dayStart: Instant): Uint8
 
 /** Reads packed tries back, with the time of one phase or the total. */
 export function unpackTries(packed: Uint8Array, dayStart: Instant, phase: Phase | 'total'): Tries {
-  const read = new Reader(packed)
-  const count = read.number()
+  let position = 0
+  // millions of numbers are read for one replay, so this is one loop without calls into objects
+  const number = (): number => {
+    let byte = packed[position++]!
+    if (!(byte >= 128)) return byte
+    let value = byte & 127
+    for (let scale = 128; ; scale *= 128) {
+      byte = packed[position++]!
+      if (byte < 128) return value + byte * scale
+      if (!(byte >= 0)) throw new Error('packed tries end in the middle')
+      value += (byte & 127) * scale
+    }
+  }
+  const count = number()
   const tries: Tries = { at: new Float64Array(count), verdict: new Uint8Array(count), occasion: new Uint8Array(count), time: new Float32Array(count) }
   const wanted = phase === 'total' ? 0 : PHASES.indexOf(phase) + 1
   let at = dayStart
   for (let index = 0; index < count; index += 1) {
-    at += read.number()
+    at += number()
     tries.at[index] = at
-    const kind = read.number()
+    const kind = number()
     tries.verdict[index] = kind & 7
     tries.occasion[index] = kind >> 3
     for (let column = 0; column <= PHASES.length; column += 1) {
-      const value = read.number()
+      const value = number()
       if (column === wanted) tries.time[index] = value === MISSING ? Number.NaN : (value - 1) / (1000 / STEP)
     }
+    if (position > packed.length) throw new Error('packed tries end in the middle')
   }
   return tries
 }
@@ -91,21 +104,5 @@ class Writer {
 
   done(): Uint8Array {
     return this.bytes.subarray(0, this.length)
-  }
-}
-
-class Reader {
-  private position = 0
-
-  constructor(private readonly bytes: Uint8Array) {}
-
-  number(): number {
-    let value = 0
-    for (let scale = 1; ; scale *= 128) {
-      const byte = this.bytes[this.position++]
-      if (byte === undefined) throw new Error('packed tries end in the middle')
-      value += (byte & 127) * scale
-      if (byte < 128) return value
-    }
   }
 }

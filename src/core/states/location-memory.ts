@@ -58,6 +58,15 @@ export function rememberTry(memory: LocationMemory | undefined, seen: Seen, rule
   return seen.verdict === 'fail' ? rememberFailure(next, seen, rule) : rememberPass(next, seen, rule)
 }
 
+/**
+ * The memory of a location after planned work: what failed while that was on, and passed the last time, is over; what
+ * still fails at the end counts from there on.
+ */
+export function afterPlannedWork(memory: LocationMemory): LocationMemory {
+  if (memory.lastVerdict === 'fail' || memory.failingSince === undefined) return memory
+  return { ...memory, failing: false, failingSince: undefined, passBefore: undefined, recent: memory.recent.replaceAll('f', ''), reason: undefined, sentence: undefined }
+}
+
 function rememberFailure(memory: LocationMemory, seen: Seen, rule: StateRule): LocationMemory {
   const first = memory.failingSince === undefined
   const next: LocationMemory = {

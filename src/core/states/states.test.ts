@@ -1,6 +1,6 @@
 import fc from 'fast-check'
 import { isSilent, judgeCheck, missingForDown } from './check-state'
-import { rememberTry, type LocationMemory, type StateRule } from './location-memory'
+import { afterPlannedWork, rememberTry, type LocationMemory, type StateRule } from './location-memory'
 import { evaluate, type Known } from './evaluate'
 import { nextTries } from './next-tries'
 import type { Observation, Verdict } from '../observation'
@@ -49,6 +49,25 @@ describe('one location', () => {
     expect(play(['slow', 'pass', 'slow', 'slow', 'slow'], slow).slow).toBe(false)
     expect(play(['slow', 'slow', 'slow', 'slow', 'pass'], slow).slow).toBe(true)
     expect(play(['slow', 'slow', 'slow', 'slow', 'pass', 'pass'], slow).slow).toBe(false)
+  })
+
+  it('begins anew after planned work where the last try passed, and stays failing where it failed', () => {
+    const over = afterPlannedWork(play(['fail', 'fail', 'pass']))
+    expect(over).toMatchObject({ failing: false, recent: 'p' })
+    expect(over.failingSince).toBeUndefined()
+    const still = play(['pass', 'fail', 'fail'])
+    expect(afterPlannedWork(still)).toBe(still)
+    const fine = play(['pass', 'pass'])
+    expect(afterPlannedWork(fine)).toBe(fine)
+  })
+
+  it('stays slow between the margin and the limit, and is quick again below it', () => {
+    const slow: StateRule = { ...rule, slow: { phase: 'total', above: 500, spreads: 6, margin: 0.1, for: 0, locations: 1 }, up: { tries: 1 } }
+    const slowNow = rememberTry(undefined, { at: 1000, verdict: 'slow' }, slow)
+    expect(slowNow.slow).toBe(true)
+    const between = rememberTry(slowNow, { at: 2000, verdict: 'pass', quick: false }, slow)
+    expect(between.slow).toBe(true)
+    expect(rememberTry(between, { at: 3000, verdict: 'pass', quick: true }, slow).slow).toBe(false)
   })
 
   it('ignores a try that is not later than the last', () => {
@@ -159,5 +178,31 @@ describe('a batch of observations', () => {
   it('takes an observation from long ago as history and changes no state', () => {
     const known = { ...fresh(), newest: 10_000_000 }
     expect(evaluate(check, known, [observation(1, 5000, 'fail')], 10_000_000).turns).toEqual([])
+  })
+})
+
+describe('what holds a check', () => {
+  const known = (state: Known['state']): Known => ({ state, since: 0, memories: new Map() })
+  const check = { rule, every: 60_000, locations: [1, 2] }
+  const failures = [observation(1, 1000, 'fail'), observation(2, 1500, 'fail'), observation(1, 12_000, 'fail'), observation(2, 12_500, 'fail')]
+
+  it('remembers what it sees during planned work and follows nothing from it', () => {
+    for (const held of [evaluate({ ...check, held: true }, known('up'), failures, 13_000), evaluate(check, known('planned'), failures, 13_000), evaluate(check, known('paused'), failures, 13_000)]) {
+      expect([held.turns, held.wanted, held.opened]).toEqual([[], [], []])
+      expect(held.known.memories.get(1)).toMatchObject({ failing: true })
+    }
+  })
+
+  it('takes nothing from a location without its line', () => {
+    const { known: after, turns } = evaluate(check, known('up'), failures.map((each) => ({ ...each, occasion: 'cut-off' as const })), 13_000)
+    expect([after.memories.size, turns]).toEqual([0, []])
+  })
+
+  it('asks places that fail again with every turn, when locations take turns', () => {
+    const failing = evaluate({ ...check, locations: [1, 2, 3], inTurn: true }, known('up'), failures, 13_000)
+    expect(failing.known.state).toBe('down')
+    const { wanted } = evaluate({ ...check, locations: [1, 2, 3], inTurn: true }, failing.known, [observation(3, 60_000, 'pass')], 60_000)
+    expect(wanted.map((each) => each.location).sort()).toEqual([1, 2])
+    expect(evaluate({ ...check, locations: [1, 2, 3] }, failing.known, [observation(3, 60_000, 'pass')], 60_000).wanted).toEqual([])
   })
 })

@@ -38,7 +38,7 @@ export function PlanForm({ zone, zones, now, services, checks, tags }: Props) {
     const lasts = readSpokenDuration(facts.lasts)
     if (lasts === undefined) return setError('How long? A duration such as 90 min or 2 h.')
     const rule = facts.repeats === 'own' ? facts.rule.trim() : facts.repeats
-    const result = await plan({ title: facts.title.trim(), does: facts.does, from: facts.from, zone: facts.zone, lasts, ...(facts.public.trim() === '' ? {} : { public: facts.public.trim() }), ...(rule === '' ? {} : { repeats: rule }), ...(chosen() ? { for: chosen() } : {}) })
+    const result = await plan({ title: facts.title.trim(), does: facts.does, from: facts.from.trim().replace(/\s+/, 'T'), zone: facts.zone, lasts, ...(facts.public.trim() === '' ? {} : { public: facts.public.trim() }), ...(rule === '' ? {} : { repeats: rule }), ...(chosen() ? { for: chosen() } : {}) })
     if ('error' in result) return setError(result.error)
     setError(undefined)
     set({ title: '', public: '' })
@@ -57,7 +57,7 @@ export function PlanForm({ zone, zones, now, services, checks, tags }: Props) {
         <TextInput size="xs" style={{ flex: 1, minWidth: 200 }} label="Title" placeholder="Moving the database" value={facts.title} onChange={(event) => set({ title: event.currentTarget.value })} />
       </div>
       <div className="row" style={{ alignItems: 'flex-end' }}>
-        <TextInput size="xs" type="datetime-local" label="It begins" value={facts.from} onChange={(event) => set({ from: event.currentTarget.value.slice(0, 16) })} />
+        <TextInput size="xs" w={150} label="It begins" placeholder="2026-11-24 02:00" value={facts.from} onChange={(event) => set({ from: event.currentTarget.value })} />
         <Select size="xs" w={190} label="on the clock of" searchable allowDeselect={false} data={zones} value={facts.zone} onChange={(value) => set({ zone: value ?? zone })} />
         <TextInput size="xs" w={90} label="and lasts" value={facts.lasts} onChange={(event) => set({ lasts: event.currentTarget.value })} />
         <Select size="xs" w={170} label="It takes place" allowDeselect={false} data={REPEATS} value={facts.repeats} onChange={(repeats) => set({ repeats: repeats ?? '' })} />

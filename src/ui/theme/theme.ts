@@ -1,6 +1,6 @@
 'use client'
 
-import { Badge, Button, createTheme, Modal, Popover, Tooltip, type MantineColorsTuple } from '@mantine/core'
+import { Badge, Button, createTheme, Modal, Notification, Popover, Tooltip, type MantineColorsTuple } from '@mantine/core'
 
 /** The action colour, #17566b, in ten steps from nearly paper to nearly ink. */
 const action: MantineColorsTuple = ['#eaf3f5', '#d3e5e9', '#a6cbd4', '#77b0be', '#4f97a9', '#2f7f93', '#17566b', '#134a5c', '#0f3d4c', '#0a2e3a']
@@ -22,6 +22,7 @@ export const theme = createTheme({
     Badge: Badge.extend({ defaultProps: { variant: 'default', radius: 4 }, styles: { root: { textTransform: 'none', fontWeight: 400 } } }),
     Popover: Popover.extend({ defaultProps: { shadow: 'md', radius: 8 } }),
     Tooltip: Tooltip.extend({ defaultProps: { openDelay: 300 } }),
-    Modal: Modal.extend({ defaultProps: { centered: true, radius: 10 } })
+    Modal: Modal.extend({ defaultProps: { centered: true, radius: 10, closeButtonProps: { 'aria-label': 'Close' } } }),
+    Notification: Notification.extend({ defaultProps: { closeButtonProps: { 'aria-label': 'Close the notice' } } })
   }
 })
