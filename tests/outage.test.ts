@@ -1,16 +1,9 @@
-import { AxeBuilder } from '@axe-core/playwright'
-import type { Browser, Page } from 'playwright-core'
-import { access, api, emptyUrl, launch, ownServer, signedIn, tray, until } from './system'
+import type { Browser } from 'playwright-core'
+import { access, api, emptyUrl, findings, launch, ownServer, signedIn, tray, until } from './system'
 
 let browser: Browser
 beforeAll(async () => { browser = await launch() })
 afterAll(() => browser.close())
-
-/** Serious and critical findings of axe on a page, in words. */
-async function findings(page: Page): Promise<string[]> {
-  const { violations } = await new AxeBuilder({ page }).withTags(['wcag2a', 'wcag2aa', 'wcag21aa']).analyze()
-  return violations.map((each) => `${each.id}: ${each.nodes.slice(0, 3).map((node) => node.html.slice(0, 160)).join(' | ')}`)
-}
 
 describe('from an address to a caught outage', () => {
   it('is added in the editor, breaks, is told by mail and push, taken, mended and closed', async () => {

@@ -1,3 +1,4 @@
+import { AxeBuilder } from '@axe-core/playwright'
 import { readFileSync } from 'node:fs'
 import http from 'node:http'
 import type { AddressInfo } from 'node:net'
@@ -24,6 +25,12 @@ export async function signedIn(browser: Browser, options: Parameters<Browser['ne
   await page.getByRole('button', { name: 'Sign in' }).click()
   await page.waitForURL(`${access.url}/`)
   return { context, page }
+}
+
+/** What axe finds on a page against WCAG A and AA, in words. */
+export async function findings(page: Page): Promise<string[]> {
+  const { violations } = await new AxeBuilder({ page }).withTags(['wcag2a', 'wcag2aa', 'wcag21aa']).analyze()
+  return violations.map((each) => `${each.id}: ${each.nodes.slice(0, 3).map((node) => node.html.slice(0, 160)).join(' | ')}`)
 }
 
 /** Asks the API with the demo's token. */

@@ -1,6 +1,5 @@
-import { AxeBuilder } from '@axe-core/playwright'
-import type { Browser, Page } from 'playwright-core'
-import { api, launch, ownServer, signedIn, tray, until } from './system'
+import type { Browser } from 'playwright-core'
+import { api, findings, launch, ownServer, signedIn, tray, until } from './system'
 
 let browser: Browser
 beforeAll(async () => { browser = await launch() })
@@ -9,12 +8,6 @@ afterAll(() => browser.close())
 type Json = Record<string, unknown>
 const checks = async () => (await api('GET', '/checks')).body.checks as { definition: Json; effective: Json; state: { state: string } }[]
 const state = async (key: string) => ((await api('GET', `/checks/${key}`)).body.state as { state: string }).state
-
-/** Serious and critical findings of axe on a page, in words. */
-async function findings(page: Page): Promise<string[]> {
-  const { violations } = await new AxeBuilder({ page }).withTags(['wcag2a', 'wcag2aa', 'wcag21aa']).analyze()
-  return violations.map((each) => `${each.id}: ${each.nodes.slice(0, 3).map((node) => node.html.slice(0, 160)).join(' | ')}`)
-}
 
 describe('fifty addresses in an afternoon', () => {
   it('are pasted, tried together, and watched from the clipboard on; one undo takes them back', async () => {
