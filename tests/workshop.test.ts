@@ -207,6 +207,30 @@ describe('a stricter rule', () => {
   })
 })
 
+describe('a check that needs another', () => {
+  it('tells nobody while that fails too, and tells when only it still fails', async () => {
+    const [host, site] = [await ownServer(), await ownServer()]
+    const down = (tries: number, apart: string) => ({ down: { tries, apart, locations: 1 }, up: { tries: 1 }, every: '10s', from: ['bergen'] })
+    await api('POST', '/checks', { check: 'the-host', name: 'The host', http: { url: host.url }, pass: [{ status: 200 }], ...down(1, '1s') })
+    await api('POST', '/checks', { check: 'the-site', name: 'The site', http: { url: site.url }, pass: [{ status: 200 }], needs: ['the-host'], ...down(2, '12s') })
+    await until('both up', async () => (await state('the-host')) === 'up' && (await state('the-site')) === 'up')
+    host.break(503)
+    site.break(503)
+    await until('the site down', async () => (await state('the-site')) === 'down', 45_000)
+    const told = async (name: string) => (await tray()).messages.filter((message) => message.subject === `${name} is down` && message.by === 'mail').length
+    await until('news of the host', async () => (await told('The host')) > 0)
+    const { incidents } = (await api('GET', '/incidents?check=the-site')).body as { incidents: { id: number }[] }
+    const { events } = (await api('GET', `/incidents/${incidents[0]!.id}`)).body as { events: { title: string }[] }
+    expect(events.map((event) => event.title)).toContain('Explained by The host')
+    expect(await told('The site')).toBe(0)
+    host.break('mended')
+    await until('news of the site', async () => (await told('The site')) > 0, 45_000)
+    for (const key of ['the-site', 'the-host']) await api('DELETE', `/checks/${key}`)
+    host.close()
+    site.close()
+  })
+})
+
 describe('a location that loses its own line', () => {
   it('is shown as cut off, and its failures neither count nor alert', async () => {
     const drill = async (turn: 'on' | 'off') => {

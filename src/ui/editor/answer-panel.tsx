@@ -100,6 +100,7 @@ function WholeAnswer({ observation, place, addCondition, conditions }: { observa
           <Tabs.Tab value="lookup">Lookup</Tabs.Tab>
           <span className="quiet small" style={{ marginLeft: 'auto', alignSelf: 'center', padding: '0 6px' }}>{place}{answer && `, ${speakSize(answer.bodyBytes)}, ${observation.protocol}`}</span>
         </Tabs.List>
+        {evidence?.variables && <div className="small quiet" style={{ padding: '8px 14px 0' }}>{evidence.variables.map(({ name, value, from }, index) => <span key={name}>{index > 0 && ' · '}<code>{name}</code> was <code>{value ?? 'a secret'}</code>, from the {from}</span>)}</div>}
         <div style={{ padding: 14, maxHeight: 420, overflow: 'auto' }} tabIndex={0} role="group" aria-label="The answer">
           <Tabs.Panel value="body">{answer ? <JsonAnswer body={answer.body} cut={answer.bodyCut} addCondition={addCondition} conditions={conditions} /> : <NoAnswer observation={observation} />}</Tabs.Panel>
           <Tabs.Panel value="headers">{answer ? <pre><b>{observation.protocol} {answer.status} {answer.statusText}</b>{'\n'}{answer.headers.map(([name, value]) => `${name}: ${value}`).join('\n')}</pre> : <NoAnswer observation={observation} />}</Tabs.Panel>
