@@ -13,7 +13,7 @@ export default async function Many() {
   return (
     <>
       <SubNav />
-      <ManyGrid services={services.map((service) => ({ key: service.key, name: speakService(service) }))} standing={checks.map((stored) => [normalised(stored.address), stored.check.name])} />
+      <ManyGrid services={services.map((service) => ({ key: service.key, name: speakService(service), judges: ((service.document.pass ?? []) as unknown[]).length > 0 }))} standing={checks.map((stored) => [normalised(stored.address), stored.check.name])} />
     </>
   )
 }

@@ -15,12 +15,15 @@ export interface GridRow extends PastedRow {
 export const FIELDS = ['name', 'service', 'every', 'importance', 'tags'] as const
 export type Field = (typeof FIELDS)[number]
 
-/** The document of a row; fields that are left empty come from the service and the workspace. */
-export function documentOf(row: GridRow): CheckDocument {
+/**
+ * The document of a row; fields that are left empty come from the service and the workspace.
+ * @param judging keys of the services that bring conditions; other rows begin with a condition on the status
+ */
+export function documentOf(row: GridRow, judging: ReadonlySet<string>): CheckDocument {
   const tags = row.tags.split(',').map((tag) => tag.trim()).filter((tag) => tag !== '')
   return {
     check: NEW_KEY, name: row.name || row.address, ...(row.service === '' ? {} : { service: row.service }), ...(tags.length > 0 ? { tags } : {}),
-    ...(row.every === '' ? {} : { every: row.every }), ...(row.importance === '' ? {} : { importance: row.importance }), [row.kind!]: row.target, pass: [{ status: '200-299' }]
+    ...(row.every === '' ? {} : { every: row.every }), ...(row.importance === '' ? {} : { importance: row.importance }), [row.kind!]: row.target, ...(judging.has(row.service) ? {} : { pass: [{ status: '200-299' }] })
   }
 }
 

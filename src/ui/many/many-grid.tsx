@@ -19,7 +19,7 @@ const ROW = 36
 const MARKS = { pass: 'up', warn: 'warning', slow: 'slow', fail: 'down' } as const
 
 /** A pasted list of addresses as a grid: one row each, tried together, failures on top. */
-export function ManyGrid({ services, standing }: { services: { key: string; name: string }[]; standing: [string, string][] }) {
+export function ManyGrid({ services, standing }: { services: { key: string; name: string; judges: boolean }[]; standing: [string, string][] }) {
   const router = useRouter()
   const [rows, setRows] = useState<GridRow[]>([])
   const [left, setLeft] = useState(0)
@@ -30,6 +30,7 @@ export function ManyGrid({ services, standing }: { services: { key: string; name
   const round = useRef(0)
   const order = useMemo(() => rows.map((row, index) => ({ row, index })).sort((a, b) => rankOf(a.row) - rankOf(b.row) || a.index - b.index), [rows])
   const starting = rows.filter(wouldStart)
+  const judging = useMemo(() => new Set(services.filter((service) => service.judges).map((service) => service.key)), [services])
 
   const put = (indexes: number[], changes: Partial<GridRow>) => setRows((before) => before.map((row, index) => (indexes.includes(index) ? { ...row, ...changes } : row)))
   const tryAll = async (given: GridRow[]) => {
@@ -38,7 +39,7 @@ export function ManyGrid({ services, standing }: { services: { key: string; name
     setRunning(able.length)
     for (let at = 0; at < able.length && own === round.current; at += BATCH) {
       const batch = able.slice(at, at + BATCH)
-      const begun = await tryMany(batch.map(({ row }) => documentOf(row)), at)
+      const begun = await tryMany(batch.map(({ row }) => documentOf(row, judging)), at)
       if ('error' in begun) return setError(begun.error)
       const waiting = new Map<string, number>()
       begun.value.forEach((each, position) => {
@@ -79,7 +80,7 @@ export function ManyGrid({ services, standing }: { services: { key: string; name
     put(order.slice(from, to + 1).map(({ index }) => index), { [picked.field]: order[from]!.row[picked.field] })
   }
   const watch = () => start(async () => {
-    const result = await startMany(starting.map(documentOf))
+    const result = await startMany(starting.map((row) => documentOf(row, judging)))
     if ('error' in result) return setError(result.error)
     router.push('/checks')
     return showUndo(`${result.value.count} checks are being watched.`, result.value.change)
