@@ -22,7 +22,7 @@ describe('killing any process at any moment', () => {
     await api('POST', '/checks', { check: 'under-fire', name: 'Under fire', http: { url: 'http://127.0.0.1:9/' }, every: '1d', from: ['orrin-harbour'], down: { tries: 1, locations: 1 }, up: { tries: 1 } })
     const headers = { authorization: `Bearer ${probeToken}` }
     const assigned = await until('the assignment', async () => {
-      const { checks } = (await (await fetch(`${access.url}/api/probe/assignments`, { headers })).json()) as { checks: { id: number; document: { check: string }; locations: number[] }[] }
+      const { checks } = (await (await fetch(`${access.url}/api/probe/assignments`, { headers })).json()) as { checks: { id: number; document: { check: string }; locations: { id: number }[] }[] }
       return checks.find((each) => each.document.check === 'under-fire')
     })
     // its one real run fails at once and opens an incident of its own; the rest is counted from here
@@ -37,7 +37,7 @@ describe('killing any process at any moment', () => {
       while (!stop || sequence % 12 !== 0) {
         at = Math.max(at + 1, Date.now())
         const verdict = sequence % 12 === 6 ? 'fail' : 'pass'
-        const body = JSON.stringify([{ check: assigned.id, location: assigned.locations[0], at, occasion: 'scheduled', verdict, version: 1, total: 5, phases: { wait: 5 }, ...(verdict === 'fail' ? { reason: 'status', sentence: `failure ${sequence}` } : {}) }])
+        const body = JSON.stringify([{ check: assigned.id, location: assigned.locations[0]!.id, at, occasion: 'scheduled', verdict, version: 1, total: 5, phases: { wait: 5 }, ...(verdict === 'fail' ? { reason: 'status', sentence: `failure ${sequence}` } : {}) }])
         for (;;) {
           const answer = await fetch(`${access.url}/api/probe/observations`, { method: 'POST', headers, body, signal: AbortSignal.timeout(5000) }).catch(() => undefined)
           if (answer?.status === 204) break

@@ -16,8 +16,10 @@ export function checkOut(stored: StoredCheck, state: StoredState | undefined) {
     effective: stored.settled.document,
     origins: stored.settled.origins,
     ...(stored.broken.length > 0 ? { problems: stored.broken } : {}),
-    paused: haltOut(stored.paused),
-    muted: haltOut(stored.muted),
+    paused: stored.paused !== null,
+    pause: haltOut(stored.paused),
+    muted: stored.muted !== null,
+    mute: haltOut(stored.muted),
     state: state ? {
       state: state.state, since: iso(state.since), reason: state.reason, sentence: state.sentence, failing: state.failing, suspecting: state.suspecting,
       locations: state.locations, newestObservation: iso(state.newest)

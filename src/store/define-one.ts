@@ -1,4 +1,5 @@
 import type { CheckDocument } from '../core/definitions/check'
+import { readService } from '../core/definitions/service'
 import { settleCheck, type Settled } from '../core/layers/settle'
 import { locationsOf } from '../core/places/places'
 import { HemeronError } from '../core/problems'
@@ -40,7 +41,9 @@ export async function removeCheck(pool: Pool, key: string, person: number | null
 
 /** Adds a service from its written form. Throws bad-document or duplicate-key. */
 export async function addService(pool: Pool, document: unknown, person: number | null, now: Instant): Promise<StoredService> {
-  const key = keyIn(document, 'service')
+  const read = readService(document)
+  if ('problems' in read) throw new HemeronError('bad-document', undefined, read.problems)
+  const { key } = read.service
   if (await serviceByKey(pool, key)) throw new HemeronError('duplicate-key', `There is a service ${key} already.`, [{ path: 'service', found: `"${key}"`, expected: 'a key that is not taken' }])
   await defineAll(pool, [{ kind: 'service', key, document: asObject(document) }], `Added the service ${nameIn(document, 'service')}`, person, now)
   return requireService(pool, key)

@@ -45,7 +45,7 @@ export const API_SCHEMAS = {
   Check: {
     type: 'object', required: ['definition', 'version', 'paused', 'muted', 'state'],
     properties: {
-      definition: { $ref: '#/components/schemas/CheckDefinition' }, version: { type: 'integer' }, paused: halt, muted: halt,
+      definition: { $ref: '#/components/schemas/CheckDefinition' }, version: { type: 'integer' }, paused: { type: 'boolean' }, pause: halt, muted: { type: 'boolean' }, mute: halt,
       effective: { type: 'object', description: 'The definition with everything inherited filled in' }, origins: { type: 'object', additionalProperties: { type: 'string', enum: ['check', 'service', 'workspace', 'built in'] }, description: 'Where each part comes from' },
       problems: { type: 'array', items: { type: 'object' }, description: 'Why it cannot run: variables that have gone missing' },
       state: {
