@@ -73,7 +73,7 @@ export default async function Today() {
           <section><h2>Coming up</h2><div className="card pad">
             {view.plans.map((plan) => (
               <div key={`${plan.title}/${plan.from}`} style={{ display: 'grid', gridTemplateColumns: '58px 1fr', padding: '5px 0' }}>
-                <b style={{ color: 'var(--planned)' }}>{plan.from <= now ? 'now' : plan.from - now < DAY ? speakTime(plan.from, zone) : speakDay(plan.from, zone)}</b>
+                <b style={{ color: 'var(--planned)' }}>{plan.from <= now ? 'now' : speakDay(plan.from, zone) === speakDay(now, zone) ? speakTime(plan.from, zone) : speakDay(plan.from, zone)}</b>
                 <Link href="/planned" style={{ color: 'var(--ink)' }}>{plan.title}<div className="quiet small">{plan.does === 'work' ? 'planned work' : 'release window'}, {plan.from <= now ? `until ${speakTime(plan.to, zone)}` : `for ${speakLength(plan.to - plan.from)}`}</div></Link>
               </div>
             ))}
