@@ -1,6 +1,6 @@
 import type { Pool } from '../store/database'
 import type { Observation } from '../core/observation'
-import { cadence } from '../core/schedule/running'
+import { cadence, restReason } from '../core/schedule/running'
 import { evaluate, type Evaluated, type Known } from '../core/states/evaluate'
 import { MINUTE, type Instant } from '../core/units'
 import { transaction, type Queryable } from '../store/database'
@@ -49,7 +49,8 @@ async function evaluateAll(on: Queryable, fresh: Observation[], definitions: Def
   await recall(on, checks.filter((check) => !remembered.has(check)), remembered)
   const evaluated = checks.map((check) => {
     const stored = definitions.checks.get(check)!
-    const held = definitions.calendar.workOn(stored.check, now) !== undefined
+    const rest = restReason(stored.check, { paused: stored.pausedAt !== null, window: definitions.windowOpen(stored), zone: definitions.settings.zone, now })
+    const held = rest !== undefined || definitions.calendar.workOn(stored.check, now) !== undefined
     const every = cadence(stored.check, definitions.windowOpen(stored))
     const quick = usual.quick(stored, definitions.settings.zone)
     const result = evaluate({ rule: stored.check, every, locations: definitions.places.get(check) ?? [], held, inTurn: stored.check.turns === 'in-turn', ...(quick ? { quick } : {}) }, remembered.get(check)!, byCheck.get(check)!, now)

@@ -14,7 +14,7 @@ import { bumpDefinitions } from '../store/locations'
 import { dropOldOrders, windowsOf } from '../store/probes'
 import { dropOldRollups, dueWindows, rollUp } from '../store/rollups'
 import { keptFor } from '../store/settings'
-import { closeStretches, listMemories, listStates, openStretches, storeChanges, storeMemories, storeStates, type StoredState } from '../store/states'
+import { closeStretches, listMemories, listStates, lockState, openStretches, storeChanges, storeMemories, storeStates, type StoredState } from '../store/states'
 import { dropOldDays, packEndedDays } from '../store/tries'
 import type { StoredCheck } from '../store/checks'
 import type { Definitions } from './definitions'
@@ -58,6 +58,8 @@ const isTrouble = (state: CheckState) => state === 'down' || state === 'slow'
 const CLOSED = ['fail', 'slow', 'warn', 'silent', 'planned'] as const
 
 async function turn(on: Queryable, definitions: Definitions, stored: StoredCheck, state: StoredState, wanted: { to: CheckState; sentence: string }, now: Instant): Promise<void> {
+  // an observation may have changed the state since it was looked at
+  if ((await lockState(on, stored.id)) !== state.state) return
   const remembered = await listMemories(on, [stored.id])
   const ends = state.state === 'planned' && wanted.to === 'up'
   const kept = remembered.map((each) => ({ ...each, memory: ends ? afterPlannedWork(each.memory) : each.memory }))

@@ -48,6 +48,11 @@ export async function storeStates(on: Queryable, states: StoredState[]): Promise
     failing = VALUES(failing), suspecting = VALUES(suspecting), locations = VALUES(locations), newest_at = VALUES(newest_at)`)
 }
 
+/** The state of a check, which nobody else changes until the caller's transaction ends. */
+export async function lockState(on: Queryable, check: number): Promise<CheckState | undefined> {
+  return (await rows<{ state: CheckState }>(on, 'SELECT state FROM check_state WHERE check_id = ? FOR UPDATE', [check]))[0]?.state
+}
+
 /** Notes that checks were seen, and nothing else about them. */
 export async function touchStates(on: Queryable, seen: { check: number; newest: Instant }[]): Promise<void> {
   for (const { check, newest } of seen) await change(on, 'UPDATE check_state SET newest_at = ? WHERE check_id = ?', [newest, check])

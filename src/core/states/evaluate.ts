@@ -45,7 +45,7 @@ export interface EvaluatedCheck {
   inTurn?: boolean
   /** Whether an observation lies far enough below the limit for slow to count as quick; by default against the rule's own limit. */
   quick?: (seen: Observation) => boolean | undefined
-  /** Planned work is on: observations are remembered, and nothing follows from them. */
+  /** Planned work is on, or the check is not run: observations are remembered, and nothing follows from them. */
   held?: boolean
 }
 
@@ -72,7 +72,8 @@ export function evaluate(check: EvaluatedCheck, before: Known, observations: Obs
     memories.set(seen.location, next)
     result.touched.add(seen.location)
     known.newest = Math.max(known.newest ?? 0, seen.at)
-    if (check.held || isHeld(known.state)) continue
+    // the end of planned work is not decided by the first observation after it
+    if (check.held || known.state === 'planned') continue
     followStretch(result, memory, seen)
     result.wanted.push(...nextTries(seen.location, seen, memories, check.rule, check.locations, Math.max(now, seen.at), check.inTurn))
     result.judgement = judge(check, memories)
@@ -91,9 +92,6 @@ function isQuick(seen: Observation, { slow }: StateRule): boolean | undefined {
   const time = slow.phase === 'total' ? seen.total : seen.phases[slow.phase]
   return time === undefined ? undefined : time <= slow.above * (1 - slow.margin)
 }
-
-/** States that observations do not end. */
-const isHeld = (state: CheckState) => state === 'planned' || state === 'paused'
 
 const judge = (check: EvaluatedCheck, memories: Map<number, LocationMemory>) =>
   judgeCheck(check.locations.map((location) => memories.get(location)), check.rule)

@@ -187,10 +187,14 @@ describe('what holds a check', () => {
   const failures = [observation(1, 1000, 'fail'), observation(2, 1500, 'fail'), observation(1, 12_000, 'fail'), observation(2, 12_500, 'fail')]
 
   it('remembers what it sees during planned work and follows nothing from it', () => {
-    for (const held of [evaluate({ ...check, held: true }, known('up'), failures, 13_000), evaluate(check, known('planned'), failures, 13_000), evaluate(check, known('paused'), failures, 13_000)]) {
+    for (const held of [evaluate({ ...check, held: true }, known('up'), failures, 13_000), evaluate(check, known('planned'), failures, 13_000), evaluate({ ...check, held: true }, known('paused'), failures, 13_000)]) {
       expect([held.turns, held.wanted, held.opened]).toEqual([[], [], []])
       expect(held.known.memories.get(1)).toMatchObject({ failing: true })
     }
+  })
+
+  it('lets the first observation after a pause say what the check is', () => {
+    expect(evaluate(check, known('paused'), [observation(1, 1000, 'pass')], 1000).turns).toMatchObject([{ from: 'paused', to: 'up' }])
   })
 
   it('takes nothing from a location without its line', () => {
