@@ -84,24 +84,35 @@ export const sharedFields = (sparse: boolean) => ({
 export const conditionsField = () => list(CONDITIONS_MOST, conditionSchema, 'conditions')
 export const tagsField = () => list(TAGS_MOST, needed(textField(50), 'a tag'), 'tags')
 
+/** Schemas that were built, by the kinds they know: building one costs more than using it. */
+const built = new WeakMap<Kinds, Map<string, yup.Schema>>()
+
 /** The schema of a check's written form, with every kind given. Its kind is one of its keys. */
 export function checkSchema(kinds: Kinds, sparse = false) {
+  const own = built.get(kinds) ?? new Map<string, yup.Schema>()
+  built.set(kinds, own)
   return yup.lazy((document: unknown) => {
     const given = document !== null && typeof document === 'object' && !Array.isArray(document)
       ? Object.keys(document).filter((key) => key in kinds) : []
-    const kindFields = Object.fromEntries(given.map((kind) => [kind, kinds[kind]!.schema]))
-    return exactly({
-      check: needed(keyField(), 'the key of the check'),
-      name: needed(textField(200), 'a name of 1 to 200 characters'),
-      service: keyField(),
-      tags: tagsField(),
-      needs: list(NEEDS_MOST, needed(keyField(), 'the key of a check'), 'needs'),
-      ...sharedFields(sparse),
-      ...variableFields(),
-      ...kindFields,
-      pass: conditionsField(),
-      without: list(CONDITIONS_MOST, needed(textField(600), 'the subject of a common condition'), 'conditions'),
-      turned: flagField()
-    }).test('one-kind', `exactly one kind of check: ${Object.keys(kinds).join(', ')}`, () => given.length === 1)
+    const key = `${given.join()}/${sparse}`
+    const schema = own.get(key) ?? schemaFor(kinds, given, sparse)
+    own.set(key, schema)
+    return schema
   })
+}
+
+function schemaFor(kinds: Kinds, given: string[], sparse: boolean): yup.Schema {
+  return exactly({
+    check: needed(keyField(), 'the key of the check'),
+    name: needed(textField(200), 'a name of 1 to 200 characters'),
+    service: keyField(),
+    tags: tagsField(),
+    needs: list(NEEDS_MOST, needed(keyField(), 'the key of a check'), 'needs'),
+    ...sharedFields(sparse),
+    ...variableFields(),
+    ...Object.fromEntries(given.map((kind) => [kind, kinds[kind]!.schema])),
+    pass: conditionsField(),
+    without: list(CONDITIONS_MOST, needed(textField(600), 'the subject of a common condition'), 'conditions'),
+    turned: flagField()
+  }).test('one-kind', `exactly one kind of check: ${Object.keys(kinds).join(', ')}`, () => given.length === 1)
 }
