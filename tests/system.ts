@@ -33,6 +33,19 @@ export async function findings(page: Page): Promise<string[]> {
   return violations.map((each) => `${each.id}: ${each.nodes.slice(0, 3).map((node) => node.html.slice(0, 160)).join(' | ')}`)
 }
 
+/** The views on which axe finds something in a theme, with what it finds. */
+export async function findingsByView(browser: Browser, views: string[], colorScheme: 'light' | 'dark'): Promise<[string, string[]][]> {
+  const { page, context } = await signedIn(browser, { colorScheme })
+  const found: [string, string[]][] = []
+  for (const view of views) {
+    await page.goto(view)
+    await page.waitForTimeout(700)
+    found.push([view, await findings(page)])
+  }
+  await context.close()
+  return found.filter(([, each]) => each.length > 0)
+}
+
 /** Asks the API with the demo's token. */
 export async function api(method: string, path: string, body?: unknown, headers: Record<string, string> = {}): Promise<{ status: number; body: Record<string, unknown>; headers: Headers }> {
   const answer = await fetch(`${access.url}/api/v1${path}`, {

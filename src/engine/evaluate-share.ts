@@ -1,4 +1,5 @@
 import type { Pool } from '../store/database'
+import { groupBy } from '../core/group-by'
 import type { Observation } from '../core/observation'
 import { cadence, restReason } from '../core/schedule/running'
 import { evaluate, type Evaluated, type Known } from '../core/states/evaluate'
@@ -44,7 +45,7 @@ export async function evaluateShare(pool: Pool, share: number, engine: string, d
 }
 
 async function evaluateAll(on: Queryable, fresh: Observation[], definitions: Definitions, usual: UsualTimes, remembered: ShareMemory, drafts: Map<number, Known>, now: Instant): Promise<void> {
-  const byCheck = sortedByCheck(fresh)
+  const byCheck = groupBy(fresh, (each) => each.check)
   const checks = [...byCheck.keys()].filter((check) => definitions.checks.has(check))
   await recall(on, checks.filter((check) => !remembered.has(check)), remembered)
   const evaluated = checks.map((check) => {
@@ -91,16 +92,6 @@ function uniqueWindow() {
     const key = `${check}/${at}`
     return !seen.has(key) && Boolean(seen.add(key))
   }
-}
-
-function sortedByCheck(observations: Observation[]): Map<number, Observation[]> {
-  const sorted = new Map<number, Observation[]>()
-  for (const each of observations) {
-    const own = sorted.get(each.check)
-    if (own) own.push(each)
-    else sorted.set(each.check, [each])
-  }
-  return sorted
 }
 
 async function recall(on: Queryable, checks: number[], remembered: ShareMemory): Promise<void> {

@@ -1,3 +1,4 @@
+import { groupBy } from '../core/group-by'
 import type { Observation, Phase } from '../core/observation'
 import { packTries, unpackTries, type Tries } from '../core/replay/pack'
 import { DAY, type Instant } from '../core/units'
@@ -12,16 +13,6 @@ export async function storeDays(on: Queryable, days: { check: number; day: numbe
 
 const OBSERVATIONS_MOST = 400_000
 
-function byLocation(observations: Observation[]): Map<number, Observation[]> {
-  const sorted = new Map<number, Observation[]>()
-  for (const each of observations) {
-    const own = sorted.get(each.location)
-    if (own) own.push(each)
-    else sorted.set(each.location, [each])
-  }
-  return sorted
-}
-
 /** Packs the days of a check that ended and are not packed yet, from the day it began. Gives how many there were. */
 export async function packEndedDays(on: Queryable, check: number, begun: Instant, now: Instant): Promise<number> {
   const last = Math.floor(now / DAY) - 1
@@ -30,7 +21,7 @@ export async function packEndedDays(on: Queryable, check: number, begun: Instant
   for (let day = Math.max(Math.floor(begun / DAY), (packed ?? 0) + 1, last - 13); day <= last; day += 1) {
     const observations = await listObservations(on, { check, from: day * DAY, to: (day + 1) * DAY, limit: OBSERVATIONS_MOST })
     if (observations.length === 0) continue
-    await storeDays(on, [...byLocation(observations)].map(([location, own]) => ({ check, day, location, observations: own })))
+    await storeDays(on, [...groupBy(observations, (each) => each.location)].map(([location, own]) => ({ check, day, location, observations: own })))
     done += 1
   }
   return done
