@@ -24,7 +24,7 @@ async function main(): Promise<void> {
   const resolverPort = await startNameServer()
   const mailPort = await startMailServer(tray, Number(process.env.HEMERON_WORLD_MAIL_PORT ?? 0))
   const httpPort = await startHttpReceivers(tray, devices(join(folder, 'devices.json')), Number(process.env.HEMERON_WORLD_HTTP_PORT ?? 0))
-  const facts = (): WorldFacts & { mailPort: number; httpPort: number } => ({ servers: targets.ports, resolverPort, authority: authority.pem, drills: [...drills], mailPort, httpPort })
+  const facts = (): WorldFacts & { mailPort: number; httpPort: number } => ({ servers: targets.ports, machines: targets.machines(), resolverPort, authority: authority.pem, drills: [...drills], mailPort, httpPort })
 
   const control = http.createServer((request, response) => {
     const reply = (value: unknown, status = 200) => response.writeHead(status, { 'content-type': 'application/json' }).end(JSON.stringify(value))

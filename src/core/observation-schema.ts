@@ -4,6 +4,9 @@ import { describeFound, type Problem } from './problems'
 const isNumber = (value: unknown, least: number, most: number) => typeof value === 'number' && value >= least && value <= most
 const isText = (value: unknown, most: number) => typeof value === 'string' && value.length <= most
 
+const isReadings = (value: unknown) => value !== null && typeof value === 'object' && Object.keys(value).length <= 300 &&
+  Object.entries(value).every(([name, number]) => name.length <= 80 && typeof number === 'number' && Number.isFinite(number))
+
 /** What each field of an observation from a probe must be. Written by hand: thousands arrive every second. */
 const FIELDS: Record<string, { fits: (value: unknown) => boolean; expected: string; needed?: boolean }> = {
   check: { fits: (value) => Number.isInteger(value) && isNumber(value, 0, 4e9), expected: 'the number of a check', needed: true },
@@ -23,6 +26,7 @@ const FIELDS: Record<string, { fits: (value: unknown) => boolean; expected: stri
   bytesSent: { fits: (value) => isNumber(value, 0, 4e9), expected: 'bytes' },
   bytesReceived: { fits: (value) => isNumber(value, 0, 4e9), expected: 'bytes' },
   certificateEnd: { fits: (value) => isNumber(value, 0, 1e15), expected: 'milliseconds since 1970' },
+  readings: { fits: isReadings, expected: 'numbers by name' },
   evidence: { fits: (value) => value !== null && typeof value === 'object', expected: 'evidence' }
 }
 

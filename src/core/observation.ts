@@ -1,8 +1,13 @@
 import type { VariableOrigin } from './layers/variables'
 import type { Instant, Milliseconds } from './units'
 
-/** The parts of an observation's time, in the order in which they happen. */
-export const PHASES = ['lookup', 'connect', 'tls', 'wait', 'receive'] as const
+/**
+ * The parts of an observation's time, in the order in which they happen. Every kind uses those that mean something for it:
+ * `greet` is what a server says before it is asked, `login` an account being accepted, `send` handing something over,
+ * `wait` from the question to the beginning of the answer, `receive` the rest of the answer, `remove` taking away what the
+ * check itself has made.
+ */
+export const PHASES = ['lookup', 'connect', 'greet', 'tls', 'login', 'send', 'wait', 'receive', 'remove'] as const
 export type Phase = (typeof PHASES)[number]
 export type PhaseTimes = Partial<Record<Phase, Milliseconds>>
 
@@ -28,7 +33,10 @@ export interface Observation {
   phases: PhaseTimes
   /** From the start of the lookup to the last byte. */
   total: Milliseconds
+  /** The code the protocol answers with, where it has one: HTTP, SMTP, FTP, SIP, gRPC. */
   status?: number
+  /** Numbers that the kind measures beside the time, by name: `loss`, `jitter`, `hops`. Shares from 0 to 1, times in milliseconds. */
+  readings?: Record<string, number>
   /** The address that answered. */
   address?: string
   /** Which server says it answered, from its own header where it sends one. */
@@ -50,8 +58,21 @@ export interface Evidence {
   lookup?: { name: string; resolver: string; answers: string[]; ms: Milliseconds; error?: string }
   certificate?: CertificateFacts
   conditions?: ConditionFinding[]
+  /** What the kind found out, as names with their values. */
+  facts?: [string, string][]
+  tables?: EvidenceTable[]
+  /** What was said over a connection, line by line; `ms` counts from the start of the try. */
+  talk?: { way: 'sent' | 'received' | 'note'; text: string; ms: Milliseconds }[]
   /** The variables this try used and where each came from; a secret has no value here. */
   variables?: { name: string; from: VariableOrigin; value?: string }[]
+}
+
+/** Rows of things that came one after another: hops of a path, servers of a delegation, steps of a sequence. */
+export interface EvidenceTable {
+  title: string
+  /** `time` columns hold milliseconds and share one scale; `share` columns hold 0 to 1. */
+  columns: { name: string; as?: 'code' | 'time' | 'share' | 'number' }[]
+  rows: (string | number | null)[][]
 }
 
 export interface CertificateFacts {

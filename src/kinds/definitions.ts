@@ -1,9 +1,13 @@
 import type { KindDefinition, Kinds } from '../core/definitions/kind'
 import { httpDefinition } from './http/definition'
+import { pathDefinition } from './path/definition'
+import { pingDefinition } from './ping/definition'
+import { tcpDefinition } from './tcp/definition'
+import { udpDefinition } from './udp/definition'
 
 const all: KindDefinition<never>[] = [
-  httpDefinition as unknown as KindDefinition<never>
-]
+  httpDefinition, pingDefinition, tcpDefinition, udpDefinition, pathDefinition
+] as unknown as KindDefinition<never>[]
 
 /** Every kind of check, by its key in definitions. */
 export const kinds: Kinds = Object.fromEntries(all.map((definition) => [definition.kind, definition]))

@@ -5,7 +5,7 @@ import type { Link } from './link'
 /** The part of an observation that a kind measures; the probe adds which, where, when and why. */
 export type Measured = Pick<Observation,
   'verdict' | 'reason' | 'sentence' | 'phases' | 'total' | 'status' | 'address' | 'server' | 'protocol' |
-  'bytesSent' | 'bytesReceived' | 'certificateEnd' | 'evidence'>
+  'bytesSent' | 'bytesReceived' | 'certificateEnd' | 'readings' | 'evidence'>
 
 /** How a kind runs one try. It never rejects: every way to fail is an observation, within `check.wait`. */
 export interface KindRunner<Target = unknown> {
@@ -15,4 +15,6 @@ export interface KindRunner<Target = unknown> {
 export interface RunOptions {
   /** How much of an answer's body is kept as evidence, in characters. */
   bodyKept: number
+  /** What the check remembers at this location from one try to the next; empty when the probe has started anew. */
+  memory?: Map<string, unknown>
 }

@@ -1,7 +1,11 @@
 import { runHttp } from './http/run'
+import { pathRunner } from './path/run'
+import { pingRunner } from './ping/run'
 import type { KindRunner } from './runner'
+import { tcpRunner } from './tcp/run'
+import { udpRunner } from './udp/run'
 
 /** How every kind runs, by its key in definitions. */
-export const runners: Record<string, KindRunner> = {
-  http: { run: runHttp as KindRunner['run'] }
-}
+export const runners = {
+  http: { run: runHttp }, ping: pingRunner, tcp: tcpRunner, udp: udpRunner, path: pathRunner
+} as unknown as Record<string, KindRunner>

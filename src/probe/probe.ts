@@ -39,6 +39,7 @@ export class Probe {
   private readonly links = new Map<number, Link>()
   private zone = 'UTC'
   private readonly verdicts = new Map<string, Verdict>()
+  private readonly memories = new Map<string, Map<string, unknown>>()
   private readonly outbox: Outbox
   private readonly scheduler: Scheduler
   private readonly lines = new LineWatch(() => this.wakeHealth())
@@ -108,6 +109,10 @@ export class Probe {
         return []
       }
     }))
+    for (const key of this.memories.keys()) {
+      const [id, version] = key.split('/').map(Number)
+      if (this.checks.get(id!)?.version !== version) this.memories.delete(key)
+    }
     this.scheduler.set(checks.flatMap(({ id, locations: places }) => places.flatMap(({ id: location, turn }) => {
       const every = this.checks.get(id)?.check.every
       return every === undefined ? [] : [{ check: id, location, every, ...(turn ? { turn } : {}) }]
@@ -180,7 +185,7 @@ export class Probe {
     const at = Date.now()
     try {
       if (missing) return { check: id, location, at, occasion, version, verdict: 'fail', reason: 'variable-missing', sentence: missing, phases: {}, total: 0 }
-      const measured = redactAll(await runners[check.kind]!.run(check, this.links.get(location)!, { bodyKept }), secrets)
+      const measured = redactAll(await runners[check.kind]!.run(check, this.links.get(location)!, { bodyKept, memory: this.memoryOf(`${id}/${version}/${location}`) }), secrets)
       return { check: id, location, at, occasion, version, ...measured, ...(used.length > 0 ? { evidence: { ...measured.evidence, variables: used } } : {}) }
     } catch (error) {
       this.say(`${check.key}: ${error instanceof Error ? error.stack : String(error)}`)
@@ -189,6 +194,13 @@ export class Probe {
       this.running -= 1
       this.queue.shift()?.()
     }
+  }
+
+  private memoryOf(key: string): Map<string, unknown> {
+    if (key.startsWith('0/')) return new Map()
+    const memory = this.memories.get(key) ?? new Map<string, unknown>()
+    this.memories.set(key, memory)
+    return memory
   }
 
   private async pauseAfter(error: unknown): Promise<void> {

@@ -1,17 +1,15 @@
 import { Readable } from 'node:stream'
 import type { Pool } from 'mysql2/promise'
-import { observationRow } from './observations'
+import { OBSERVATION_COLUMNS, observationRow } from './observations'
 import type { Observation } from '../core/observation'
 import { METRICS } from './rollups'
 
-const OBSERVATION_COLUMNS = ['check_id', 'location_id', 'at', 'occasion', 'verdict', 'reason_id', 'sentence_id', 'status', 'lookup_us', 'connect_us', 'tls_us', 'wait_us',
-  'receive_us', 'total_us', 'address_id', 'server_id', 'protocol_id', 'sent_bytes', 'received_bytes', 'certificate_end', 'version']
 const ROLLUP_COLUMNS = ['check_id', 'location_id', 'span', 'at', 'passes', 'warns', 'slows', 'fails']
 const SKETCH_COLUMNS = METRICS.map((metric) => `${metric}_sketch`)
 
 /** Loads many observations at once, as a restore or a made-up past needs it; faster than inserts by far. */
 export async function loadObservations(pool: Pool, observations: Observation[], numbers: ReadonlyMap<string, number>): Promise<void> {
-  await load(pool, 'observation', `(${OBSERVATION_COLUMNS.join(', ')})`, observations.map((each) => line(observationRow(each, numbers))))
+  await load(pool, 'observation', `(${OBSERVATION_COLUMNS})`, observations.map((each) => line(observationRow(each, numbers))))
 }
 
 /** Loads many rollup rows, as windowRow makes them. */

@@ -1,11 +1,12 @@
 import { createHash } from 'node:crypto'
 import { deflateRawSync, inflateRawSync } from 'node:zlib'
-import { OCCASIONS, PHASES, VERDICTS, type Evidence, type Observation } from '../core/observation'
+import { OCCASIONS, PHASES, VERDICTS, type Evidence, type Observation, type Phase } from '../core/observation'
 import type { Instant } from '../core/units'
 import { change, insertMany, row, rows, type Queryable } from './database'
 
-const COLUMNS = `check_id, location_id, at, occasion, verdict, reason_id, sentence_id, status, lookup_us, connect_us, tls_us, wait_us, receive_us,
-  total_us, address_id, server_id, protocol_id, sent_bytes, received_bytes, certificate_end, version`
+/** The columns of an observation, in the order of observationRow. */
+export const OBSERVATION_COLUMNS = `check_id, location_id, at, occasion, verdict, reason_id, sentence_id, status, ${PHASES.map((phase) => `${phase}_us`).join(', ')},
+  total_us, address_id, server_id, protocol_id, sent_bytes, received_bytes, certificate_end, version, readings`
 
 /** Numbers for texts that repeat. One for each process: numbers never change once given. */
 const known = new Map<string, number>()
@@ -32,7 +33,7 @@ export function observationRow(each: Observation, numbers: ReadonlyMap<string, n
   const number = (text: string | undefined) => (text === undefined ? null : numbers.get(text) ?? null)
   return [each.check, each.location, each.at, OCCASIONS.indexOf(each.occasion), VERDICTS.indexOf(each.verdict), number(each.reason), number(each.sentence),
     each.status ?? null, ...PHASES.map((phase) => microseconds(each.phases[phase])), microseconds(each.total), number(each.address), number(each.server),
-    number(each.protocol), each.bytesSent ?? null, each.bytesReceived ?? null, each.certificateEnd ?? null, each.version]
+    number(each.protocol), each.bytesSent ?? null, each.bytesReceived ?? null, each.certificateEnd ?? null, each.version, each.readings ? JSON.stringify(each.readings) : null]
 }
 
 /**
@@ -48,7 +49,7 @@ export async function storeObservations(on: Queryable, observations: Observation
     [unique.map((each) => [each.check, each.location, each.at]), Math.min(...unique.map((each) => each.at)), Math.max(...unique.map((each) => each.at))])
   const repeated = new Set(standing.map(keyOf))
   const fresh = unique.filter((each) => !repeated.has(keyOf(each)))
-  await insertMany(on, `INSERT INTO observation (${COLUMNS})`, fresh.map((each) => observationRow(each, numbers)))
+  await insertMany(on, `INSERT INTO observation (${OBSERVATION_COLUMNS})`, fresh.map((each) => observationRow(each, numbers)))
   await insertMany(on, 'INSERT IGNORE INTO evidence (check_id, location_id, at, content)', fresh.filter((each) => each.evidence)
     .map((each) => [each.check, each.location, each.at, deflateRawSync(JSON.stringify(each.evidence))]))
   return fresh
@@ -56,11 +57,13 @@ export async function storeObservations(on: Queryable, observations: Observation
 
 export const textsOfAll = (observations: Observation[]) => observations.flatMap(textsOf)
 
-interface ObservationRow {
+type PhaseColumns = { [Column in Phase as `${Column}_us`]: number | null }
+
+interface ObservationRow extends PhaseColumns {
   check_id: number; location_id: number; at: number; occasion: number; verdict: number; reason: string | null; sentence: string | null; status: number | null
-  lookup_us: number | null; connect_us: number | null; tls_us: number | null; wait_us: number | null; receive_us: number | null; total_us: number
+  total_us: number
   address: string | null; server: string | null; protocol: string | null; sent_bytes: number | null; received_bytes: number | null
-  certificate_end: number | null; version: number
+  certificate_end: number | null; version: number; readings: string | null
 }
 
 function fromRow(found: ObservationRow): Observation {
@@ -75,6 +78,7 @@ function fromRow(found: ObservationRow): Observation {
   return {
     check: found.check_id, location: found.location_id, at: found.at, occasion: OCCASIONS[found.occasion]!, verdict: VERDICTS[found.verdict]!,
     phases, total: found.total_us / 1000, version: found.version,
+    ...(found.readings === null ? {} : { readings: JSON.parse(found.readings) as Record<string, number> }),
     ...Object.fromEntries(Object.entries(given).filter(([, value]) => value !== null))
   }
 }
@@ -91,7 +95,7 @@ export interface ObservationFilter {
 /** Observations of a check over a time range, newest first. */
 export async function listObservations(on: Queryable, filter: ObservationFilter): Promise<Observation[]> {
   const found = await rows<ObservationRow>(on, `SELECT o.*, r.text AS reason, s.text AS sentence, a.text AS address, v.text AS server, p.text AS protocol
-    FROM (SELECT ${COLUMNS} FROM observation WHERE check_id = ? AND at >= ? AND at < ?
+    FROM (SELECT ${OBSERVATION_COLUMNS} FROM observation WHERE check_id = ? AND at >= ? AND at < ?
       ${filter.location === undefined ? '' : 'AND location_id = ?'} ${filter.verdict === undefined ? '' : 'AND verdict = ?'} ORDER BY at DESC LIMIT ?) o
     LEFT JOIN dictionary r ON r.id = o.reason_id LEFT JOIN dictionary s ON s.id = o.sentence_id LEFT JOIN dictionary a ON a.id = o.address_id
     LEFT JOIN dictionary v ON v.id = o.server_id LEFT JOIN dictionary p ON p.id = o.protocol_id ORDER BY o.at DESC`,

@@ -1,7 +1,7 @@
 import type { Pool } from 'mysql2/promise'
 import type { Check } from '../../src/core/definitions/check'
 import type { Observation } from '../../src/core/observation'
-import { VERDICTS } from '../../src/core/observation'
+import { PHASES, VERDICTS } from '../../src/core/observation'
 import { evaluate, type Known, type Turn } from '../../src/core/states/evaluate'
 import { beatsOf, periodOf, phaseOf } from '../../src/core/schedule/next-run'
 import { spread } from '../../src/core/schedule/spread'
@@ -207,7 +207,7 @@ class Past {
 /** Counts and plain times of one window, in microseconds, in the order of METRICS. */
 class Values {
   readonly counts = [0, 0, 0, 0]
-  readonly times: number[][] = [[], [], [], [], [], []]
+  readonly times: number[][] = METRICS.map(() => [])
 
   static together(parts: Values[]): Values {
     const all = new Values()
@@ -222,12 +222,11 @@ class Values {
     this.counts[VERDICTS.indexOf(verdict)]! += 1
     if (verdict === 'fail') return
     const { times } = this
-    if (phases.lookup !== undefined) times[0]!.push(phases.lookup * 1000)
-    if (phases.connect !== undefined) times[1]!.push(phases.connect * 1000)
-    if (phases.tls !== undefined) times[2]!.push(phases.tls * 1000)
-    if (phases.wait !== undefined) times[3]!.push(phases.wait * 1000)
-    if (phases.receive !== undefined) times[4]!.push(phases.receive * 1000)
-    times[5]!.push(total * 1000)
+    for (let metric = 0; metric < PHASES.length; metric += 1) {
+      const time = phases[PHASES[metric]!]
+      if (time !== undefined) times[metric]!.push(time * 1000)
+    }
+    times[PHASES.length]!.push(total * 1000)
   }
 
   encoded(): (Buffer | null)[] {

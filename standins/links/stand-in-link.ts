@@ -2,20 +2,24 @@ import dns from 'node:dns'
 import { setTimeout as sleep } from 'node:timers/promises'
 import tls from 'node:tls'
 import { rootCertificates } from 'node:tls'
-import { LinkError, type Link } from '../../src/kinds/link'
+import { aborted, LinkError, type Link } from '../../src/kinds/link'
 import type { AddressRules } from '../../src/kinds/address-guard'
 import { connect, realLink } from '../../src/probe/links/real-link'
 import type { Drill } from '../world/faults'
 import { lineState, lookupTime, roundTrip } from '../world/model'
+import { hopsTo } from '../world/paths'
 import { PLACES } from '../world/places'
+import { delayedDatagrams, oneWay, refusingDatagrams, silentDatagrams } from './delayed-datagrams'
 import { DelayedSocket } from './delayed-socket'
 
 /** What the stand-in world tells links: where its servers really listen and which faults are on. */
 export interface WorldFacts {
-  /** Loopback port by `address:port` of the world. */
+  /** Loopback port by `address:port` of the world, `address:port/udp` for datagrams. */
   servers: Record<string, number>
   resolverPort: number
   authority: string
+  /** Addresses of machines that are switched on; these answer echo requests. */
+  machines: string[]
   drills: Drill[]
 }
 
@@ -82,6 +86,28 @@ export function standInWorld(control: string): { link: (location: { key: string 
             if (error instanceof LinkError && error.fault === 'connection-refused') throw new LinkError('connection-refused', `${address}:${port} refuses the connection: nothing listens there`)
             throw error
           }
+        },
+        resolver: () => RESOLVER,
+        datagrams: async (address, port, signal) => {
+          const loopback = facts?.servers[`${address}:${port}/udp`]
+          if (loopback === undefined && !DOCUMENTATION.test(address)) return real.datagrams(address, port, signal)
+          if (line().cut || (loopback === undefined && !facts?.machines.includes(address))) return silentDatagrams(signal)
+          if (loopback === undefined) return refusingDatagrams(address, port, line)
+          return delayedDatagrams(await real.datagrams('127.0.0.1', loopback, signal), line)
+        },
+        ping: async (address, echoes, signal) => {
+          if (!DOCUMENTATION.test(address)) return real.ping(address, echoes, signal)
+          const isThere = !line().cut && (facts?.machines.includes(address) ?? false)
+          const echoed = isThere ? await real.ping('127.0.0.1', echoes, signal) : Array.from({ length: echoes.count }, () => null)
+          const times = echoed.map((time) => (time === null || Math.random() < line().loss ? null : time + oneWay(line()) + oneWay(line())))
+          await pause(times.includes(null) ? echoes.wait : Math.max(...times as number[]), signal)
+          return times.map((time) => (time !== null && time > echoes.wait ? null : time))
+        },
+        path: async (address, question, signal) => {
+          if (!DOCUMENTATION.test(address)) return real.path(address, question, signal)
+          const hops = hopsTo(place, address, !line().cut && (facts?.machines.includes(address) ?? false), question, line(), has)
+          await pause(Math.max(200, ...hops.flatMap((hop) => hop.times).map((time) => time ?? 800)), signal)
+          return hops
         }
       }
     }
@@ -89,10 +115,4 @@ export function standInWorld(control: string): { link: (location: { key: string 
 }
 
 /** Nothing comes back: waits until the try gives up. */
-function never(signal: AbortSignal): Promise<LinkError> {
-  return new Promise((resolve) => {
-    const stop = () => resolve(new LinkError('aborted', 'stopped'))
-    if (signal.aborted) stop()
-    else signal.addEventListener('abort', stop, { once: true })
-  })
-}
+const never = (signal: AbortSignal) => aborted(signal).catch((error: unknown) => error as LinkError)

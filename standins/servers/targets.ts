@@ -31,6 +31,11 @@ export class Targets {
     await this.follow()
   }
 
+  /** Addresses of machines that are switched on. */
+  machines(): string[] {
+    return [...new Set(Object.keys(this.ports).map((key) => key.replace(/:\d+(\/udp)?$/, '')))]
+  }
+
   /** Makes the servers what the drills say: certificates exchanged, ports shut and opened again. */
   async follow(): Promise<void> {
     for (const { host, server, port } of this.servers) {

@@ -4,6 +4,7 @@ import { locationsOf, speakChoice } from '@/core/places/places'
 import { WEEKS } from '@/core/table/filter'
 import { DAY } from '@/core/units'
 import { allChecks } from '../../server/definitions'
+import { whoIsTold } from '../../server/listeners'
 import { signedIn } from '../../server/session'
 import { listClients } from '@/store/clients'
 import { database } from '@/store/database'
@@ -24,8 +25,8 @@ export default async function Checks() {
   const now = Date.now()
   const person = await signedIn()
   const on = database()
-  const [checks, services, states, summaries, locations, clients, colours, views, troubles] = await Promise.all([
-    allChecks(), listServices(on), listStates(on), listSummaries(on, 'check'), listLocations(on), listClients(on), tagColours(on), listViews(on, person.id), troubleCounts(on, now - 7 * DAY)
+  const [checks, services, states, summaries, locations, clients, colours, views, troubles, heard] = await Promise.all([
+    allChecks(), listServices(on), listStates(on), listSummaries(on, 'check'), listLocations(on), listClients(on), tagColours(on), listViews(on, person.id), troubleCounts(on, now - 7 * DAY), whoIsTold()
   ])
   const byKey = new Map(services.map((service) => [service.key, service]))
   const rows = checks.map((stored): CheckRow => {
@@ -36,7 +37,7 @@ export default async function Checks() {
     return {
       key: check.key, name: check.name, address: stored.address, service: service ? speakService(service) : '', serviceKey: check.service ?? '', stage: service?.stage ?? '', client: service?.client ?? '', kind: check.kind,
       state: state?.state ?? 'nodata', since: state?.since ?? stored.createdAt, sentence: state?.sentence ?? '', muted: stored.mutedAt !== null, paused: stored.pausedAt !== null, importance: check.importance,
-      every: speakDuration(check.every), from: speakChoice(check.from, locations), tags: check.tags, locations: locationsOf(check.from, locations).map((location) => location.key), overrides: stored.overrides, troubles: troubles.get(stored.id) ?? 0,
+      every: speakDuration(check.every), from: speakChoice(check.from, locations), tags: check.tags, locations: locationsOf(check.from, locations).map((location) => location.key), overrides: stored.overrides, told: stored.mutedAt === null ? heard.keys : [], troubles: troubles.get(stored.id) ?? 0,
       ...(summary?.p95 === undefined ? {} : { p95: summary.p95 }), ...(summary?.usual === undefined ? {} : { usual: summary.usual }), ...(summary?.available.share === undefined ? {} : { available: summary.available.share })
     }
   })
@@ -50,7 +51,7 @@ export default async function Checks() {
       <SubNav>{adding}</SubNav>
       <h1>{troubled === 0 ? `All ${rows.length} checks are as they should be.` : `${troubled} of ${rows.length} checks ${troubled === 1 ? 'is' : 'are'} not simply up.`}</h1>
       {old.length > 0 && <p style={{ margin: '6px 0 0' }}>{old.slice(0, 3).map((row) => row.name).join(', ')}{old.length > 3 && ` and ${old.length - 3} more`} {old.length === 1 ? 'has' : 'have'} been down for weeks. Moved, or retired? <a href="/checks?only=weeks">Look at {old.length === 1 ? 'it' : 'them'}</a></p>}
-      <CheckTable rows={rows} now={now} services={services.map((service) => ({ key: service.key, name: speakService(service) }))} clients={clients} colours={colours} views={views}
+      <CheckTable rows={rows} now={now} services={services.map((service) => ({ key: service.key, name: speakService(service) }))} clients={clients} listeners={heard.listeners} colours={colours} views={views}
         locations={locations.map(({ key, place, country, network, networkType }) => ({ key, place, country, network, networkType }))} />
     </>
   )

@@ -1,7 +1,8 @@
 import { REASONS } from '../reasons/reasons'
+import type { Kinds } from '../definitions/kind'
 import { OCCASIONS, PHASES, VERDICTS } from '../observation'
 import { STATES } from '../states/check-state'
-import { API_SCHEMAS } from './schemas'
+import { apiSchemas } from './schemas'
 
 type Json = Record<string, unknown>
 
@@ -48,7 +49,7 @@ function turn(operationId: string, what: string): Json {
 const text = { type: 'object', properties: { text: { type: 'string', maxLength: 4000 } } }
 
 /** The description of the HTTP API as an OpenAPI 3.1 document. */
-export function openApi(): Json {
+export function openApi(kinds: Kinds): Json {
   return {
     openapi: '3.1.0',
     info: {
@@ -141,13 +142,14 @@ export function openApi(): Json {
       securitySchemes: { token: { type: 'http', scheme: 'bearer', description: 'A token made in the settings, with the scope read, respond or write' } },
       responses: { Problem: { description: 'A problem (RFC 9457)', content: { 'application/problem+json': { schema: ref('Problem') } } } },
       schemas: {
-        ...API_SCHEMAS,
+        ...apiSchemas(kinds),
         Observation: {
           type: 'object', required: ['location', 'at', 'verdict', 'reason', 'phases', 'total'],
           properties: {
             location: { type: 'string' }, at: { type: 'string', format: 'date-time' }, occasion: { type: 'string', enum: [...OCCASIONS] }, verdict: { type: 'string', enum: [...VERDICTS] },
             reason: { type: ['string', 'null'], enum: [...Object.keys(REASONS), null] }, reasonText: { type: 'string' }, sentence: { type: 'string', description: 'The reason for a person' },
             phases: { type: 'object', description: 'Milliseconds by phase', properties: Object.fromEntries(PHASES.map((phase) => [phase, { type: 'number' }])) },
+            readings: { type: 'object', description: 'Numbers of the kind by name; shares from 0 to 1, times in milliseconds', additionalProperties: { type: 'number' } },
             total: { type: 'number', description: 'Milliseconds' }, status: { type: 'integer' }, address: { type: 'string' }, server: { type: 'string' }, protocol: { type: 'string' },
             bytesSent: { type: 'integer' }, bytesReceived: { type: 'integer' }, certificateEnd: { type: 'string', format: 'date-time' }, version: { type: 'integer' },
             evidence: { type: 'object', description: 'Request, answer, lookup, certificate and conditions; given by try' }

@@ -1,11 +1,12 @@
 import { IMPORTANCES } from '../definitions/check'
+import type { Kinds } from '../definitions/kind'
 import { STATES } from '../states/check-state'
 
 const duration = { type: 'string', pattern: '^\\d+(\\.\\d+)?(ms|s|m|h|d)$', examples: ['60s', '5m'] }
 const time = { type: ['string', 'null'], format: 'date-time' }
 const text = { type: 'string' }
 
-const CONDITIONS = { type: 'array', items: { type: 'object', description: 'A condition on status, text, pattern, json, header, certificate, size or phase; `not` turns it round, `softly` lets it only warn' } }
+const CONDITIONS = { type: 'array', items: { type: 'object', description: 'A condition on status, text, pattern, json, header, certificate, size, phase, or a number or word of the kind; `not` turns it round, `softly` lets it only warn' } }
 
 /** What a check, a service and the workspace can all say; the nearer one counts. */
 const SHARED = {
@@ -24,21 +25,14 @@ const VARIABLES = {
 const halt = { type: ['object', 'null'], properties: { since: time, until: time, reason: { type: ['string', 'null'] }, by: { type: ['string', 'null'] } } }
 
 /** The shapes that the API takes and gives, as JSON Schema. */
-export const API_SCHEMAS = {
+export const apiSchemas = (kinds: Kinds) => ({
   CheckDefinition: {
-    type: 'object', required: ['check', 'name', 'http'], additionalProperties: false,
+    type: 'object', required: ['check', 'name'], oneOf: Object.keys(kinds).map((kind) => ({ required: [kind] })), additionalProperties: false,
     properties: {
       ...SHARED, ...VARIABLES,
       check: { type: 'string', pattern: '^[a-z0-9]([a-z0-9-]{0,98}[a-z0-9])?$', description: 'The key' }, name: text, service: { type: 'string', description: 'The key of a service' },
       tags: { type: 'array', items: text }, needs: { type: 'array', items: text, description: 'Keys of the checks it depends on' },
-      http: {
-        type: 'object', required: ['url'], additionalProperties: false,
-        properties: {
-          url: { type: 'string', format: 'uri' }, method: text, headers: { type: 'object', additionalProperties: text }, body: text,
-          auth: { type: 'object', description: '{ basic: { user, password } } or { bearer }' }, redirects: { type: 'integer', minimum: 0, maximum: 20 }, verify: { type: 'boolean' },
-          version: { type: 'string', enum: ['any', '1.1'] }, family: { type: 'string', enum: ['ipv4', 'ipv6'] }, most: { type: 'string', examples: ['5MB'] }
-        }
-      },
+      ...Object.fromEntries(Object.values(kinds).map(({ kind, jsonSchema }) => [kind, jsonSchema])),
       pass: CONDITIONS, without: { type: 'array', items: text, description: 'Subjects of common conditions of the service that are left out' }, turned: { type: 'boolean' }
     }
   },
@@ -96,4 +90,4 @@ export const API_SCHEMAS = {
       errors: { type: 'array', items: { type: 'object', properties: { path: text, found: text, expected: text, detail: text, line: { type: 'integer' } } } }
     }
   }
-}
+})

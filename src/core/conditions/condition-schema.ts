@@ -1,9 +1,10 @@
 import * as yup from 'yup'
-import { choiceField, countField, durationField, flagField, numberField, patternField, sizeField, statusField, textField } from '../definitions/fields'
+import { choiceField, countField, durationField, flagField, numberField, patternField, shareField, sizeField, statusField, textField } from '../definitions/fields'
 import { exactly } from '../definitions/problems-of'
 import { DAY } from '../units'
 import { PHASES } from '../observation'
 import { jsonPathProblem } from './judge-condition'
+import { COMMON_SUBJECTS, subjectIn, type CommonSubject, type Reading, type Subjects, type Unit } from './subject'
 
 const manner = { not: flagField(), softly: flagField() }
 
@@ -36,7 +37,7 @@ const jsonPathField = () => yup.mixed<string>().test({
   test: (value) => typeof value === 'string' && value.length <= 500 && jsonPathProblem(value) === undefined
 })
 
-const SHAPES: Record<string, yup.Schema> = {
+const SHAPES: Record<CommonSubject, yup.Schema> = {
   status: exactly({ status: statusField(), ...manner }),
   text: exactly({ text: textField(), ...manner }),
   pattern: exactly({ pattern: patternField(), ...manner }),
@@ -60,12 +61,33 @@ function atMostOneTest(value: unknown): boolean {
   return ['is', 'has', 'matches', 'value', 'count'].filter((name) => given[name] !== undefined).length <= 1
 }
 
-export const CONDITION_SUBJECTS = Object.keys(SHAPES)
+const ENDS: Record<Unit, () => yup.MixedSchema> = {
+  share: shareField as never, time: () => durationField(0, 10_000 * DAY) as never, size: sizeField as never, number: numberField as never
+}
 
-/** One condition in its written form: its subject (`status`, `json` …) is a key of the object. */
-export const conditionSchema = yup.lazy((value: unknown) => {
-  const subjects = value !== null && typeof value === 'object'
-    ? CONDITION_SUBJECTS.filter((subject) => (value as Record<string, unknown>)[subject] !== undefined) : []
-  const shape = subjects.length === 1 ? SHAPES[subjects[0]!] : undefined
-  return shape ?? yup.mixed().test('condition', `a condition on one of ${CONDITION_SUBJECTS.join(', ')}`, () => false)
+const readingShape = (name: string, { unit }: Reading) => exactly({ [name]: limitsField(ENDS[unit]), ...manner })
+
+const factIsField = () => yup.mixed().test('values', 'a text, or a list of texts', (value) => value === undefined ||
+  (typeof value === 'string' && value.length <= 2000) || (Array.isArray(value) && value.length <= 100 && value.every((each) => typeof each === 'string' && each.length <= 2000)))
+
+const factShape = (name: string) => exactly({
+  [name]: exactly({ is: factIsField(), has: textField(), matches: patternField(), count: limitsField(() => countField(0, 1e6)) })
+    .test('one-test', 'exactly one of is, has, matches and count', (value) => Object.values(value).filter((each) => each !== undefined).length === 1),
+  ...manner
 })
+
+const NONE: Subjects = { common: new Set(COMMON_SUBJECTS), readings: {}, facts: {} }
+
+/**
+ * One condition in its written form: its subject (`status`, `json` …) is a key of the object.
+ * @param subjects what conditions can be about; without it only what several kinds have
+ */
+export function conditionSchema(subjects: Subjects = NONE) {
+  const shapes: Record<string, yup.Schema> = {
+    ...Object.fromEntries(Object.entries(SHAPES).filter(([subject]) => subjects.common.has(subject))),
+    ...Object.fromEntries(Object.entries(subjects.readings).map(([name, reading]) => [name, readingShape(name, reading)])),
+    ...Object.fromEntries(Object.keys(subjects.facts).map((name) => [name, factShape(name)]))
+  }
+  const none = yup.mixed().test('condition', `a condition on one of ${Object.keys(shapes).join(', ')}`, () => false)
+  return yup.lazy((value: unknown) => shapes[subjectIn(value, subjects) ?? ''] ?? none)
+}

@@ -1,3 +1,4 @@
+import type { Unit } from './subject'
 import type { Milliseconds } from '../units'
 import type { Phase } from '../observation'
 import type { StatusRange } from '../definitions/status-set'
@@ -17,6 +18,13 @@ export interface TextTest {
   matches?: string
 }
 
+/** How values in words are judged: `is` names all of them, whatever their order; `has` and `matches` look for one. */
+export interface FactTest {
+  is?: string[]
+  has?: string
+  matches?: string
+}
+
 export type ConditionTest =
   | { on: 'status'; set: StatusRange[] }
   | { on: 'text'; text: string }
@@ -26,6 +34,8 @@ export type ConditionTest =
   | { on: 'certificate'; left: Limits }
   | { on: 'size'; bytes: Limits }
   | { on: 'phase'; phase: Phase | 'total'; time: Limits }
+  | { on: 'reading'; name: string; says: string; unit: Unit; limits: Limits }
+  | { on: 'fact'; name: string; says: string; test: FactTest; count?: Limits }
 
 export interface Condition {
   test: ConditionTest
@@ -37,10 +47,14 @@ export interface Condition {
 
 /** What a condition can look at. Times in milliseconds; `certificateLeft` is negative after the end. */
 export interface Answer {
-  status: number
+  status?: number
   headers: [string, string][]
   body: string
   bytes: number
   times: Partial<Record<Phase | 'total', Milliseconds>>
   certificateLeft?: Milliseconds
+  /** Numbers of the kind, by name; one that is missing could not be measured. */
+  readings?: Record<string, number>
+  /** What the kind found out in words, by name; none is an empty list. */
+  facts?: Record<string, string[]>
 }

@@ -3,8 +3,9 @@ import type { ConditionFinding } from '../observation'
 import { speakMilliseconds, speakLength } from '../definitions/duration'
 import { speakSize } from '../definitions/size'
 import { statusFits } from '../definitions/status-set'
-import type { Answer, Condition, ConditionTest, Limits, TextTest } from './condition'
+import type { Answer, Condition, ConditionTest, FactTest, Limits, TextTest } from './condition'
 import { judgeLimits, type LimitOutcome } from './limits'
+import { speakReading } from './unit'
 
 type Judged = { outcome: LimitOutcome; found: string }
 
@@ -56,6 +57,7 @@ function parseBody(body: string): { value: unknown } | { error: string } {
 function judgeTest(test: ConditionTest, answer: Answer, json: () => { value: unknown } | { error: string }): Judged {
   switch (test.on) {
     case 'status':
+      if (answer.status === undefined) return { outcome: 'failed', found: 'there is no status' }
       return { outcome: statusFits(test.set, answer.status) ? 'held' : 'failed', found: `the status is ${answer.status}` }
     case 'text':
       return answer.body.includes(test.text)
@@ -82,7 +84,27 @@ function judgeTest(test: ConditionTest, answer: Answer, json: () => { value: unk
       if (time === undefined) return { outcome: 'held', found: `there was no ${test.phase}` }
       return { outcome: judgeLimits(test.time, time), found: `${test.phase} took ${speakMilliseconds(time)}` }
     }
+    case 'reading': {
+      const value = answer.readings?.[test.name]
+      if (value === undefined) return { outcome: 'failed', found: `the ${test.says} is not known` }
+      return { outcome: judgeLimits(test.limits, value), found: `the ${test.says} is ${speakReading(test.unit, value)}` }
+    }
+    case 'fact':
+      return judgeFact(test, answer.facts?.[test.name] ?? [])
   }
+}
+
+function judgeFact({ test, count, says }: Extract<ConditionTest, { on: 'fact' }>, values: string[]): Judged {
+  const found = values.length === 0 ? `there is no ${says}` : `the ${says} is ${shorten(values.join(', '))}`
+  if (count) return { outcome: judgeLimits(count, values.length), found: `${found}${values.length > 1 ? `: ${values.length} values` : ''}` }
+  return { outcome: fitsFactTest(test, values) ? 'held' : 'failed', found }
+}
+
+function fitsFactTest({ is, has, matches }: FactTest, values: string[]): boolean {
+  if (is !== undefined) return is.length === new Set(values).size && is.every((each) => values.includes(each))
+  if (has !== undefined) return values.some((value) => value.includes(has))
+  const pattern = new RegExp(matches ?? '', 'u')
+  return values.some((value) => pattern.test(value.slice(0, PATTERN_LIMIT)))
 }
 
 function judgePattern(pattern: string, body: string): Judged {

@@ -1,14 +1,41 @@
 import { parseDuration } from '../definitions/duration'
+import { parseShare } from '../definitions/share'
 import { parseSize } from '../definitions/size'
 import { parseStatusSet } from '../definitions/status-set'
 import type { Phase } from '../observation'
-import type { Condition, ConditionTest, Limits, TextTest } from './condition'
+import type { Condition, ConditionTest, FactTest, Limits, TextTest } from './condition'
+import type { Subjects, Unit } from './subject'
 
 type Written = Record<string, unknown>
 
-/** Reads a condition that conditionSchema has accepted. */
-export function readCondition(written: Written): Condition {
-  return { test: readTest(written), not: written.not === true, softly: written.softly === true }
+/** Reads a condition that conditionSchema has accepted for some subjects. */
+export function readCondition(written: Written, subjects: Subjects): Condition {
+  return { test: readOfKind(written, subjects) ?? readTest(written), not: written.not === true, softly: written.softly === true }
+}
+
+const duration = (text: unknown) => parseDuration(String(text))!
+
+const ENDS: Record<Unit, (value: unknown) => number> = {
+  share: (value) => parseShare(String(value))!, time: duration, size: (value) => parseSize(String(value))!, number: Number
+}
+
+function readOfKind(written: Written, { readings, facts }: Subjects): ConditionTest | undefined {
+  for (const [name, { unit, says }] of Object.entries(readings)) {
+    if (written[name] !== undefined) return { on: 'reading', name, says, unit, limits: readLimits(written[name] as Written, ENDS[unit]) }
+  }
+  for (const [name, { says }] of Object.entries(facts)) {
+    if (written[name] !== undefined) return { on: 'fact', name, says, ...readFactTest(written[name] as Written) }
+  }
+  return undefined
+}
+
+function readFactTest({ is, has, matches, count }: Written): { test: FactTest; count?: Limits } {
+  return {
+    test: {
+      ...(is === undefined ? {} : { is: (Array.isArray(is) ? is : [is]).map(String) }), ...(has === undefined ? {} : { has: String(has) }), ...(matches === undefined ? {} : { matches: String(matches) })
+    },
+    ...(count === undefined ? {} : { count: readLimits(count as Written, Number) })
+  }
 }
 
 function readTest(written: Written): ConditionTest {
@@ -28,7 +55,6 @@ function readTest(written: Written): ConditionTest {
   return { on: 'phase', phase: written.phase as Phase | 'total', time: readLimits(written, duration) }
 }
 
-const duration = (text: unknown) => parseDuration(String(text))!
 
 function readTextTest(written: Written): TextTest {
   const test: TextTest = {}

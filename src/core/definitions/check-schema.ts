@@ -1,5 +1,7 @@
 import * as yup from 'yup'
 import { conditionSchema } from '../conditions/condition-schema'
+import type { Subjects } from '../conditions/subject'
+import { subjectsOf } from '../conditions/subjects'
 import { parseHours } from '../hours/hours'
 import { isVariableName } from '../layers/variables'
 import { PHASES } from '../observation'
@@ -81,7 +83,7 @@ export const sharedFields = (sparse: boolean) => ({
   window: windowField
 })
 
-export const conditionsField = () => list(CONDITIONS_MOST, conditionSchema, 'conditions')
+export const conditionsField = (subjects?: Subjects) => list(CONDITIONS_MOST, conditionSchema(subjects), 'conditions')
 export const tagsField = () => list(TAGS_MOST, needed(textField(50), 'a tag'), 'tags')
 
 /** Schemas that were built, by the kinds they know: building one costs more than using it. */
@@ -111,7 +113,7 @@ function schemaFor(kinds: Kinds, given: string[], sparse: boolean): yup.Schema {
     ...sharedFields(sparse),
     ...variableFields(),
     ...Object.fromEntries(given.map((kind) => [kind, kinds[kind]!.schema])),
-    pass: conditionsField(),
+    pass: conditionsField(subjectsOf(kinds, given[0])),
     without: list(CONDITIONS_MOST, needed(textField(600), 'the subject of a common condition'), 'conditions'),
     turned: flagField()
   }).test('one-kind', `exactly one kind of check: ${Object.keys(kinds).join(', ')}`, () => given.length === 1)

@@ -1,4 +1,5 @@
 import { readCondition } from '../conditions/read-condition'
+import { subjectsOf } from '../conditions/subjects'
 import { parseHours } from '../hours/hours'
 import { CHECK_DEFAULTS, type Check, type CheckDocument, type SlowRule } from './check'
 import { parseDuration } from './duration'
@@ -13,6 +14,7 @@ export function acceptedCheck(document: CheckDocument, kinds: Kinds): Check {
   const kind = Object.keys(kinds).find((each) => written[each] !== undefined)
   if (!kind) throw new Error(`The stored check ${document.check} has no known kind.`)
   const definition = kinds[kind] as unknown as KindDefinition
+  const subjects = subjectsOf(kinds, kind)
   const down = (written.down ?? {}) as Written
   return {
     key: document.check,
@@ -29,7 +31,7 @@ export function acceptedCheck(document: CheckDocument, kinds: Kinds): Check {
     ...(isWritten(written.hours) ? { hours: readHours(written.hours) } : {}),
     ...(isWritten(written.window) ? { window: readWindow(written.window) } : {}),
     wait: duration(written.wait, CHECK_DEFAULTS.wait),
-    pass: ((written.pass as Written[] | undefined) ?? []).map(readCondition),
+    pass: ((written.pass as Written[] | undefined) ?? []).map((condition) => readCondition(condition, subjects)),
     turned: written.turned === true,
     down: {
       tries: Number(down.tries ?? CHECK_DEFAULTS.down.tries),

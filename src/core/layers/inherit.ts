@@ -37,8 +37,9 @@ export const INHERITED = [...WHOLE, ...Object.keys(GROUPS)]
  * Fills in what a check leaves to its service and the workspace. Variables stay as they are written.
  * Common conditions of the service come first; an own condition on the same subject stands in place of a common one,
  * and `without` leaves one out.
+ * @param suits says whether a common condition means something for the check's kind; those that do not are left out
  */
-export function inherit(own: CheckDocument, service: Written | undefined, workspace: Written): Effective {
+export function inherit(own: CheckDocument, service: Written | undefined, workspace: Written, suits: (condition: Written) => boolean = () => true): Effective {
   const layers: { origin: Origin; written: Written }[] = [
     { origin: 'check', written: own }, ...(service ? [{ origin: 'service' as const, written: service }] : []), { origin: 'workspace', written: workspace }
   ]
@@ -51,7 +52,7 @@ export function inherit(own: CheckDocument, service: Written | undefined, worksp
     if (document[field] !== undefined && document[field] === NOTHING[field]) delete document[field]
   }
   for (const [group, parts] of Object.entries(GROUPS)) mergeGroup(document, group, parts, layers, origins)
-  const { pass, conditions } = mergeConditions(own, service)
+  const { pass, conditions } = mergeConditions(own, ((service?.pass as Written[] | undefined) ?? []).filter(suits))
   document.pass = pass
   delete document.without
   return { document: document as CheckDocument, origins, conditions }
@@ -80,12 +81,12 @@ export function subjectOf(condition: Written): string {
   return Object.keys(condition).find((field) => !['not', 'softly'].includes(field)) ?? ''
 }
 
-function mergeConditions(own: Written, service: Written | undefined): { pass: Written[]; conditions: ConditionOrigin[] } {
+function mergeConditions(own: Written, common: Written[]): { pass: Written[]; conditions: ConditionOrigin[] } {
   const mine = (own.pass as Written[] | undefined) ?? []
   const without = new Set((own.without as string[] | undefined) ?? [])
   const placed = new Set<number>()
   const merged: { written: Written; from: ConditionOrigin }[] = []
-  for (const written of (service?.pass as Written[] | undefined) ?? []) {
+  for (const written of common) {
     const subject = subjectOf(written)
     const index = mine.findIndex((each, at) => !placed.has(at) && subjectOf(each) === subject)
     if (index >= 0) {

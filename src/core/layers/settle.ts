@@ -1,4 +1,6 @@
 import { conditionSchema } from '../conditions/condition-schema'
+import { subjectIn } from '../conditions/subject'
+import { subjectsOf } from '../conditions/subjects'
 import type { Check, CheckDocument } from '../definitions/check'
 import { checkSchema } from '../definitions/check-schema'
 import type { Kinds } from '../definitions/kind'
@@ -50,16 +52,23 @@ export function settleCheck(own: unknown, surroundings: Surroundings, kinds: Kin
   const mine = resolveFields(document, fields, layers)
   const problems = [...mine.problems, ...withoutUnresolved(problemsOf(checkSchema(kinds, true) as never, mine.document), mine.problems)]
   if (problems.length > 0) return { problems }
-  const effective = inherit(document, surroundings.service, surroundings.workspace)
+  const effective = inherit(document, surroundings.service, surroundings.workspace, suits(document, kinds))
   const whole = resolveFields(effective.document, fields, layers)
   const rest = [...whole.problems, ...withoutUnresolved(problemsOf(checkSchema(kinds) as never, whole.document), whole.problems)]
   if (rest.length > 0) return { problems: rest.map((problem) => ({ ...problem, path: ownPath(problem.path, effective) })) }
   return { settled: settled(effective, whole.document, whole.used, kinds) }
 }
 
+/** Whether a common condition of a service means something for a check of this kind; a ping has no status. */
+function suits(document: CheckDocument, kinds: Kinds): (condition: Record<string, unknown>) => boolean {
+  const kind = Object.keys(kinds).find((each) => document[each] !== undefined)
+  const subjects = subjectsOf(kinds, kind)
+  return (condition) => subjectIn(condition, subjects) !== undefined
+}
+
 /** Settles what was validated when it was stored; a variable that has gone missing since is said in `problems`. */
 export function acceptedSettled(own: CheckDocument, surroundings: Surroundings, kinds: Kinds): { settled: Settled; problems: Problem[] } {
-  const effective = inherit(own, surroundings.service, surroundings.workspace)
+  const effective = inherit(own, surroundings.service, surroundings.workspace, suits(own, kinds))
   const fields = [...Object.keys(kinds).filter((kind) => own[kind] !== undefined), 'pass']
   const whole = resolveFields(effective.document, fields, variableLayers(own, surroundings))
   return { settled: settled(effective, whole.document, whole.used, kinds), problems: whole.problems }
@@ -67,8 +76,9 @@ export function acceptedSettled(own: CheckDocument, surroundings: Surroundings, 
 
 function settled(effective: Effective, resolved: CheckDocument, used: VariableValue[], kinds: Kinds): Settled {
   // a condition whose limits are variables can only be said with their values
+  const schema = conditionSchema(subjectsOf(kinds))
   const pass = (effective.document.pass as unknown[]).map((written, index) =>
-    refersToVariables(written) && problemsOf(conditionSchema as never, written).length > 0 ? (resolved.pass as unknown[])[index] : written)
+    refersToVariables(written) && problemsOf(schema as never, written).length > 0 ? (resolved.pass as unknown[])[index] : written)
   return { ...effective, check: acceptedCheck({ ...effective.document, pass }, kinds), resolved, used }
 }
 

@@ -13,10 +13,16 @@ export interface Tries {
 
 const STEP = 10
 const MISSING = 0
+/** Phases that every packed try has a number for, and those that follow only where a try has one of them. */
+const FIRST: readonly Phase[] = ['lookup', 'connect', 'tls', 'wait', 'receive']
+const REST: readonly Phase[] = PHASES.filter((phase) => !FIRST.includes(phase))
+/** Set beside verdict and occasion when the rest follows. */
+const HAS_REST = 64
 
 /**
  * Packs the tries of one check at one location of a day into about 16 bytes each: the time since the last one, verdict
  * and occasion, then the total and each phase in hundredths of a millisecond, as variable-length numbers (LEB128).
+ * Phases that few kinds have take no room where they are missing.
  */
 export function packTries(observations: Observation[], dayStart: Instant): Uint8Array {
   const sorted = [...observations].sort((a, b) => a.at - b.at)
@@ -26,9 +32,11 @@ export function packTries(observations: Observation[], dayStart: Instant): Uint8
   for (const { at, verdict, occasion, total, phases } of sorted) {
     bytes.number(at - last)
     last = at
-    bytes.number(VERDICTS.indexOf(verdict) + 8 * OCCASIONS.indexOf(occasion))
+    const hasRest = REST.some((phase) => phases[phase] !== undefined)
+    bytes.number(VERDICTS.indexOf(verdict) + 8 * OCCASIONS.indexOf(occasion) + (hasRest ? HAS_REST : 0))
     bytes.time(total)
-    for (const phase of PHASES) bytes.time(phases[phase])
+    for (const phase of FIRST) bytes.time(phases[phase])
+    if (hasRest) for (const phase of REST) bytes.time(phases[phase])
   }
   return bytes.done()
 }
@@ -50,15 +58,17 @@ export function unpackTries(packed: Uint8Array, dayStart: Instant, phase: Phase 
   }
   const count = number()
   const tries: Tries = { at: new Float64Array(count), verdict: new Uint8Array(count), occasion: new Uint8Array(count), time: new Float32Array(count) }
-  const wanted = phase === 'total' ? 0 : PHASES.indexOf(phase) + 1
+  const wanted = phase === 'total' ? 0 : [...FIRST, ...REST].indexOf(phase) + 1
   let at = dayStart
   for (let index = 0; index < count; index += 1) {
     at += number()
     tries.at[index] = at
     const kind = number()
     tries.verdict[index] = kind & 7
-    tries.occasion[index] = kind >> 3
-    for (let column = 0; column <= PHASES.length; column += 1) {
+    tries.occasion[index] = (kind & (HAS_REST - 1)) >> 3
+    const columns = kind >= HAS_REST ? PHASES.length : FIRST.length
+    if (wanted > columns) tries.time[index] = Number.NaN
+    for (let column = 0; column <= columns; column += 1) {
       const value = number()
       if (column === wanted) tries.time[index] = value === MISSING ? Number.NaN : (value - 1) / (1000 / STEP)
     }

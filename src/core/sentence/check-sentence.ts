@@ -32,7 +32,7 @@ export function checkSentence(check: Check, kinds: Kinds, locations: KnownLocati
     what: whatSentence(check, kinds[check.kind] as unknown as KindDefinition, locations),
     conditions: check.pass.map(conditionSentence),
     down: downSentence(check),
-    slow: check.slow ? slowSentence(check.slow) : []
+    slow: check.slow ? slowSentence(check.slow, kinds[check.kind]!.phases) : []
   }
   if (!effective) return sentence
   const mark = (pieces: Sentence) => pieces.map((piece) => withOrigin(piece, effective))
@@ -89,10 +89,10 @@ export function speakLimit({ above, spreads }: Pick<SlowRule, 'above' | 'spreads
   return above === 'usual' ? `${spreads} spreads above usual` : speakDuration(above)
 }
 
-function slowSentence(slow: SlowRule): Sentence {
+function slowSentence(slow: SlowRule, phases: readonly string[]): Sentence {
   return [
     say('Call it '), say('slow', 'slow'), say(' when the '),
-    { text: slow.phase, part: 'slow.phase', label: 'phase', offers: ['total', 'lookup', 'connect', 'tls', 'wait', 'receive'] },
+    { text: slow.phase, part: 'slow.phase', label: 'phase', offers: ['total', ...phases] },
     say(' stays '), { text: slow.above === 'usual' ? speakLimit(slow) : `above ${speakLimit(slow)}`, part: 'slow.above', label: 'limit', offers: ['above 600 ms', 'above 900 ms', 'above 2 s', '4 spreads above usual', '6 spreads above usual'] },
     say(' for '), { text: speakDuration(slow.for), part: 'slow.for', label: 'for how long', offers: ['60 s', '5 min', '15 min'] },
     say(' at '), { text: locationsText(slow.locations), part: 'slow.locations', label: 'slow locations', offers: ['1 location', '2 or more locations', '3 or more locations'] },

@@ -1,10 +1,12 @@
-import type { Condition, ConditionTest, Limits, TextTest } from '../conditions/condition'
+import type { Condition, ConditionTest, FactTest, Limits, TextTest } from '../conditions/condition'
 import { speakDuration } from '../definitions/duration'
 import { formatSize } from '../definitions/size'
 import { speakStatusSet } from '../definitions/status-set'
+import { PHASES } from '../observation'
+import { speakLimitOf } from '../conditions/unit'
 import { say, type Sentence } from './sentence'
 
-const PHASE_OFFERS = ['total', 'lookup', 'connect', 'tls', 'wait', 'receive']
+const PHASE_OFFERS = ['total', ...PHASES]
 
 /** Says one condition with its changeable parts; `index` is its place in the list. */
 export function conditionSentence(condition: Condition, index: number): Sentence {
@@ -35,6 +37,10 @@ function testSentence(test: ConditionTest, at: string, not: boolean): Sentence {
     case 'phase':
       return [{ text: test.phase, part: `${at}.phase`, label: 'phase', offers: PHASE_OFFERS },
         say(not ? ' does not take ' : ' takes '), ...limitsSentence(test.time, at, speakDuration, '')]
+    case 'reading':
+      return [say(`the ${test.says}${is}`), ...limitsSentence(test.limits, `${at}.${test.name}`, (value) => speakLimitOf(test.unit, value), '')]
+    case 'fact':
+      return [say(`the ${test.says}`), ...(test.count ? [say(not ? ' does not have ' : ' has '), ...limitsSentence(test.count, `${at}.${test.name}.count`, String, ' values')] : factSentence(test.test, `${at}.${test.name}`, not))]
   }
 }
 
@@ -45,6 +51,13 @@ function textTestSentence(test: TextTest, at: string, not: boolean): Sentence {
   if (test.has !== undefined) return [say(not ? ' does not contain ' : ' contains '), { text: test.has, part: `${at}.has`, label: 'text', look: 'code' }]
   if (test.matches !== undefined) return [say(not ? ' does not match ' : ' matches '), { text: test.matches, part: `${at}.matches`, label: 'pattern', look: 'code' }]
   return [say(not ? ' is absent' : ' is there')]
+}
+
+function factSentence({ is, has, matches }: FactTest, at: string, not: boolean): Sentence {
+  const piece = (text: string, name: string, label: string): Sentence[number] => ({ text, part: `${at}.${name}`, label, look: 'code' })
+  if (is !== undefined) return [say(not ? ' is not ' : ' is '), piece(is.join(', '), 'is', 'value')]
+  if (has !== undefined) return [say(not ? ' does not contain ' : ' contains '), piece(has, 'has', 'text')]
+  return [say(not ? ' does not match ' : ' matches '), piece(matches ?? '', 'matches', 'pattern')]
 }
 
 /** “3 days or more, warn below 14 days”, “at most 2 s, warn above 900 ms”, “200 to 400”. */

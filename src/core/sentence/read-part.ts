@@ -1,4 +1,7 @@
 import { conditionSchema } from '../conditions/condition-schema'
+import type { Subjects } from '../conditions/subject'
+import { subjectsOf } from '../conditions/subjects'
+import { readLimit } from '../conditions/unit'
 import type { CheckDocument } from '../definitions/check'
 import { readSpokenDuration } from '../definitions/duration'
 import type { KindDefinition, Kinds } from '../definitions/kind'
@@ -63,10 +66,11 @@ function readCondition(document: CheckDocument, settled: Settled, surroundings: 
   const origin = settled.conditions[index]
   if (!written || !origin) return { expected: 'a condition that is still there' }
   const changed = { condition: structuredClone(written) } as Written
-  const changes = readConditionPart(field.slice(1), text, written)
+  const subjects = subjectsOf(kinds, settled.check.kind)
+  const changes = readOfKind(field.slice(1), text, subjects) ?? readConditionPart(field.slice(1), text, written)
   if (isExpectation(changes)) return changes
   for (const [place, value] of Object.entries(changes)) setAt(changed, `condition.${place}`, value)
-  const problem = refersToVariables(changed.condition) ? undefined : problemsOf(conditionSchema as never, changed.condition)[0]
+  const problem = refersToVariables(changed.condition) ? undefined : problemsOf(conditionSchema(subjects) as never, changed.condition)[0]
   if (problem) return { expected: problem.expected }
   const pass = [...((document.pass as Written[] | undefined) ?? [])]
   if (origin.own === undefined) {
@@ -146,6 +150,19 @@ function readFrom(text: string): Changes {
   if (/^all\b/.test(text)) return { from: 'all' }
   const keys = listed(text)
   return keys.length > 0 ? { from: keys } : { expected: 'all, or locations separated by commas' }
+}
+
+/** A part of a condition on something that only this kind has: `loss.max`, `values.is`. */
+function readOfKind(field: string, text: string, { readings, facts }: Subjects): Changes | undefined {
+  const [name = '', part = '', end] = field.split('.')
+  const reading = readings[name]
+  if (reading) {
+    const limit = readLimit(reading.unit, text)
+    return 'expected' in limit ? limit : { [field]: limit.written }
+  }
+  if (!facts[name]) return undefined
+  if (part === 'count' || end !== undefined) return /^\d+$/.test(text) ? { [field]: Number(text) } : { expected: 'a number' }
+  return { [field]: part === 'is' && text.includes(', ') ? text.split(', ') : text }
 }
 
 function readConditionPart(field: string, text: string, written: Written): Changes {

@@ -19,13 +19,15 @@ export interface Filterable {
   /** Keys of the locations it runs from. */
   locations: string[]
   overrides: string[]
+  /** Who hears when it goes down: keys of people and of the workspace's own channels; nobody while it is muted. */
+  told: string[]
   /** How often it went down or slow in the last seven days. */
   troubles: number
 }
 
 /** Questions that are not about one field. */
 export const QUESTIONS = {
-  overrides: 'overrides something of its service', flaps: 'flaps', weeks: 'down for weeks', muted: 'muted', unserved: 'belongs to no service'
+  overrides: 'overrides something of its service', flaps: 'flaps', weeks: 'down for weeks', muted: 'muted', unrouted: 'no route: nobody is told', unserved: 'belongs to no service'
 } as const
 export type Question = keyof typeof QUESTIONS
 
@@ -39,10 +41,11 @@ export interface Filter {
   tag?: string
   location?: string
   importance?: string
+  told?: string
   only?: Question
 }
 
-export const FILTER_FIELDS = ['text', 'state', 'service', 'stage', 'client', 'kind', 'tag', 'location', 'importance', 'only'] as const
+export const FILTER_FIELDS = ['text', 'state', 'service', 'stage', 'client', 'kind', 'tag', 'location', 'importance', 'told', 'only'] as const
 
 /** So many troubles within seven days are flapping. */
 export const FLAPS = 6
@@ -54,12 +57,13 @@ const answers: Record<Question, (row: Filterable, now: Instant) => boolean> = {
   flaps: (row) => row.troubles >= FLAPS,
   weeks: (row, now) => row.state === 'down' && now - row.since >= WEEKS,
   muted: (row) => row.muted,
+  unrouted: (row) => row.told.length === 0,
   unserved: (row) => row.serviceKey === ''
 }
 
 /** Whether a row passes every part of a filter. Text is looked for word by word in name, key, address, service and tags. */
 export function matches(row: Filterable, filter: Filter, now: Instant): boolean {
-  const { text, state, service, stage, client, kind, tag, location, importance, only } = filter
+  const { text, state, service, stage, client, kind, tag, location, importance, told, only } = filter
   if (state !== undefined && row.state !== state) return false
   if (service !== undefined && row.serviceKey !== service) return false
   if (stage !== undefined && row.stage !== stage) return false
@@ -68,6 +72,7 @@ export function matches(row: Filterable, filter: Filter, now: Instant): boolean 
   if (tag !== undefined && !row.tags.includes(tag)) return false
   if (location !== undefined && !row.locations.includes(location)) return false
   if (importance !== undefined && row.importance !== importance) return false
+  if (told !== undefined && !row.told.includes(told)) return false
   if (only !== undefined && !(answers[only]?.(row, now) ?? false)) return false
   if (text === undefined || text.trim() === '') return true
   const hay = `${row.name} ${row.key} ${row.address} ${row.service} ${row.tags.join(' ')}`.toLowerCase()

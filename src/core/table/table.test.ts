@@ -7,7 +7,7 @@ import { FLAPS, matches, readFilter, type Filter, type Filterable } from './filt
 
 const row: Filterable = {
   key: 'sailings-api', name: 'Sailings API', address: 'https://book.orrinsound.example/api/sailings', service: 'Ticket sales', serviceKey: 'ticket-sales', stage: 'production', client: 'skarvoy', kind: 'http',
-  state: 'down', since: 0, muted: false, importance: 'vital', tags: ['booking'], locations: ['bergen', 'lisbon'], overrides: ['every'], troubles: 2
+  state: 'down', since: 0, muted: false, importance: 'vital', tags: ['booking'], locations: ['bergen', 'lisbon'], overrides: ['every'], told: ['ines-falk'], troubles: 2
 }
 const passes = (filter: Filter, changes: Partial<Filterable> = {}, now = DAY) => matches({ ...row, ...changes }, filter, now)
 
@@ -19,7 +19,7 @@ describe('the filter of the table', () => {
 
   it.each<[Filter, boolean]>([
     [{ state: 'down' }, true], [{ state: 'up' }, false], [{ service: 'ticket-sales' }, true], [{ service: 'freight' }, false], [{ stage: 'staging' }, false], [{ client: 'skarvoy' }, true], [{ kind: 'http' }, true],
-    [{ tag: 'booking' }, true], [{ tag: 'book' }, false], [{ location: 'lisbon' }, true], [{ location: 'galway' }, false], [{ importance: 'vital' }, true], [{ state: 'down', importance: 'low' }, false]
+    [{ tag: 'booking' }, true], [{ tag: 'book' }, false], [{ location: 'lisbon' }, true], [{ location: 'galway' }, false], [{ importance: 'vital' }, true], [{ told: 'ines-falk' }, true], [{ told: 'jonas-wiik' }, false], [{ state: 'down', importance: 'low' }, false]
   ])('%j keeps a row: %s', (filter, kept) => expect(passes(filter)).toBe(kept))
 
   it('answers questions that are not about one field', () => {
@@ -27,6 +27,7 @@ describe('the filter of the table', () => {
     expect([passes({ only: 'flaps' }), passes({ only: 'flaps' }, { troubles: FLAPS })]).toEqual([false, true])
     expect([passes({ only: 'weeks' }, {}, 13 * DAY), passes({ only: 'weeks' }, {}, 14 * DAY), passes({ only: 'weeks' }, { state: 'slow' }, 20 * DAY)]).toEqual([false, true, false])
     expect([passes({ only: 'muted' }), passes({ only: 'unserved' }, { serviceKey: '' })]).toEqual([false, true])
+    expect([passes({ only: 'unrouted' }), passes({ only: 'unrouted' }, { told: [] })]).toEqual([false, true])
     expect(passes({ only: 'nonsense' as never })).toBe(false)
   })
 

@@ -1,10 +1,12 @@
 import * as yup from 'yup'
+import { COMMON_SUBJECTS } from '../../core/conditions/subject'
 import { choiceField, countField, flagField, needed, sizeField, textField } from '../../core/definitions/fields'
 import type { KindDefinition } from '../../core/definitions/kind'
 import { exactly } from '../../core/definitions/problems-of'
 import { formatSize, parseSize } from '../../core/definitions/size'
 import { refersToVariables } from '../../core/layers/variables'
 import { say, type Sentence } from '../../core/sentence/sentence'
+import { secretsOf } from './redact'
 import { HTTP_DEFAULTS, METHODS, type HttpTarget } from './target'
 
 /** An absolute http or https address without a user name in it (those belong into `auth`). */
@@ -120,9 +122,28 @@ function guess(text: string): ReturnType<KindDefinition['guess']> {
 /** One HTTP(S) request. */
 export const httpDefinition: KindDefinition<HttpTarget> = {
   kind: 'http',
+  name: 'one HTTP request',
+  family: 'web',
   proves: 'The address answers one request as described: status, content, certificate and time.',
   doesNotProve: 'That a page looks right or works in a browser, or that several steps in a row succeed.',
   schema,
+  jsonSchema: {
+    type: 'object', required: ['url'], additionalProperties: false, description: 'One HTTP(S) request',
+    properties: {
+      url: { type: 'string', format: 'uri' }, method: { type: 'string' }, headers: { type: 'object', additionalProperties: { type: 'string' } }, body: { type: 'string' },
+      auth: { type: 'object', description: '{ basic: { user, password } } or { bearer }' }, redirects: { type: 'integer', minimum: 0, maximum: 20 }, verify: { type: 'boolean' },
+      version: { type: 'string', enum: ['any', '1.1'] }, family: { type: 'string', enum: ['ipv4', 'ipv6'] }, most: { type: 'string', examples: ['5MB'] }
+    }
+  },
+  blank: { url: 'https://address.invalid/' },
+  addressPart: 'http.url',
+  form: [],
+  offers: [],
+  subjects: COMMON_SUBJECTS,
+  readings: {},
+  facts: {},
+  phases: ['lookup', 'connect', 'tls', 'wait', 'receive'],
+  secretsOf,
   read,
   write,
   sentence,

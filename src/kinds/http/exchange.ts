@@ -3,7 +3,7 @@ import http2 from 'node:http2'
 import type { Duplex, Readable } from 'node:stream'
 import type { TLSSocket } from 'node:tls'
 import { brotliDecompress, gunzip, inflate, inflateRaw, type InputType } from 'node:zlib'
-import { HttpFailure } from './failure'
+import { TryFailure } from '../attempt/failure'
 
 /** The largest set of headers that is read, in bytes. */
 const HEADERS_MOST = 64 * 1024
@@ -50,7 +50,7 @@ function exchangeHttp1(socket: Duplex, sent: Sent, most: number, events: Exchang
     const abort = () => request.destroy(new Error('aborted'))
     signal.addEventListener('abort', abort, { once: true })
     request.once('error', reject)
-    request.once('upgrade', () => reject(new HttpFailure('not-http', 'the server switched to another protocol')))
+    request.once('upgrade', () => reject(new TryFailure('not-http', 'the server switched to another protocol')))
     request.once('response', (response) => {
       events.answered()
       const headers: [string, string][] = []
@@ -82,7 +82,7 @@ function exchangeHttp2(socket: Duplex, sent: Sent, most: number, events: Exchang
     const abort = () => end(() => reject(new Error('aborted')))
     signal.addEventListener('abort', abort, { once: true })
     session.once('error', (error) => end(() => reject(error)))
-    session.once('close', () => reject(new HttpFailure('connection-closed', 'the server closed the connection without an answer')))
+    session.once('close', () => reject(new TryFailure('connection-closed', 'the server closed the connection without an answer')))
     const lower = Object.fromEntries(Object.entries(sent.headers).map(([name, value]) => [name.toLowerCase(), value]))
     const stream = session.request({
       ...lower, ':method': sent.method, ':path': sent.url.pathname + sent.url.search, ':authority': lower.host ?? sent.url.host, ':scheme': 'https'
@@ -111,19 +111,19 @@ async function readBody(stream: Readable, headers: [string, string][], most: num
     chunks.push(chunk as Buffer)
   }
   const aborted = (stream as Partial<http.IncomingMessage>).complete === false
-  if (aborted) throw new HttpFailure('connection-closed', 'the server closed the connection in the middle of the body')
+  if (aborted) throw new TryFailure('connection-closed', 'the server closed the connection in the middle of the body')
   return { body: await decode(Buffer.concat(chunks), headers, most), wireBytes }
 }
 
-function tooLarge(most: number): HttpFailure {
-  return new HttpFailure('body-too-large', `the body is larger than the ${most / 1e6} MB that are read`)
+function tooLarge(most: number): TryFailure {
+  return new TryFailure('body-too-large', `the body is larger than the ${most / 1e6} MB that are read`)
 }
 
 /** Undoes the content codings of RFC 9110, section 8.4.1, never unfolding more than `most` bytes. */
 async function decode(body: Buffer, headers: [string, string][], most: number): Promise<Buffer> {
   const codings = headers.filter(([name]) => name.toLowerCase() === 'content-encoding')
     .flatMap(([, value]) => value.split(',')).map((coding) => coding.trim().toLowerCase()).filter((coding) => coding !== '' && coding !== 'identity')
-  if (codings.length > 3) throw new HttpFailure('body-unreadable', 'the body is encoded more than three times')
+  if (codings.length > 3) throw new TryFailure('body-unreadable', 'the body is encoded more than three times')
   let decoded = body
   for (const coding of codings.reverse()) {
     if (decoded.length === 0) return decoded
@@ -137,12 +137,12 @@ function decodeOnce(body: Buffer, coding: string, most: number): Promise<Buffer>
   const isRawDeflate = (body[0]! & 0x0f) !== 0x08
   const decoders: Record<string, Decoder> = { gzip: gunzip, 'x-gzip': gunzip, deflate: isRawDeflate ? inflateRaw : inflate, br: brotliDecompress }
   const decoder = decoders[coding]
-  if (!decoder) throw new HttpFailure('body-unreadable', `the body is encoded as ${coding}, which was not asked for`)
+  if (!decoder) throw new TryFailure('body-unreadable', `the body is encoded as ${coding}, which was not asked for`)
   return new Promise((resolve, reject) => {
     decoder(body, { maxOutputLength: most }, (error, result) => {
       if (!error) resolve(result)
       else if ((error as NodeJS.ErrnoException).code === 'ERR_BUFFER_TOO_LARGE') reject(tooLarge(most))
-      else reject(new HttpFailure('body-unreadable', `the body is not ${coding}, though its header says so`))
+      else reject(new TryFailure('body-unreadable', `the body is not ${coding}, though its header says so`))
     })
   })
 }

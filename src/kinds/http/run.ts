@@ -1,42 +1,17 @@
 import type { Check } from '../../core/definitions/check'
 import { judgeAnswer, type Verdicted } from '../../core/conditions/judge-answer'
-import type { Evidence, Phase, PhaseTimes } from '../../core/observation'
+import type { Evidence, PhaseTimes } from '../../core/observation'
 import type { Link } from '../link'
 import type { Measured, RunOptions } from '../runner'
 import { exchange, type Received } from './exchange'
-import { failureOf, HttpFailure } from './failure'
-import { open, type Opened } from './open'
+import { TryFailure } from '../attempt/failure'
+import { open, type Destination, type Opened } from '../attempt/open'
+import { PhaseClock } from '../attempt/phase-clock'
+import { httpFailureOf } from './http-failure'
 import { redactBody, redactHeaders, secretsOf } from './redact'
 import type { HttpTarget } from './target'
 
 const AGENT = 'Hemeron/0.1 (availability check)'
-
-/** Adds up the time of each phase, over redirects too. Times in milliseconds. */
-class PhaseClock {
-  readonly times: PhaseTimes = {}
-  phase: Phase = 'lookup'
-  private since: number
-
-  constructor(readonly started: number) {
-    this.since = started
-  }
-
-  begin = (phase: Phase): void => {
-    const now = performance.now()
-    if (this.open) this.times[this.phase] = (this.times[this.phase] ?? 0) + now - this.since
-    this.open = true
-    this.phase = phase
-    this.since = now
-  }
-
-  private open = false
-
-  stop(): number {
-    this.begin(this.phase)
-    this.open = false
-    return performance.now() - this.started
-  }
-}
 
 interface Found extends Partial<Opened> {
   received?: Received
@@ -54,11 +29,11 @@ export async function runHttp(check: Check<HttpTarget>, link: Link, options: Run
     abort.abort()
   }, check.wait)
   const found: Found = { redirects: [], url: new URL(check.target.url) }
-  let failure: HttpFailure | undefined
+  let failure: TryFailure | undefined
   try {
     await follow(check.target, link, clock, abort.signal, found)
   } catch (error) {
-    failure = failureOf(error, clock.phase, timedOut, check.wait)
+    failure = httpFailureOf(error, clock.phase, timedOut, check.wait)
   } finally {
     clearTimeout(timer)
     abort.abort()
@@ -70,7 +45,7 @@ export async function runHttp(check: Check<HttpTarget>, link: Link, options: Run
 async function follow(target: HttpTarget, link: Link, clock: PhaseClock, signal: AbortSignal, found: Found): Promise<void> {
   let { method, body } = target
   for (;;) {
-    const opened = await open(found.url, target, link, clock.begin, signal, found)
+    const opened = await open(destinationOf(found.url, target), link, clock.begin, signal, found)
     clock.begin('wait')
     try {
       found.received = await exchange(opened.socket, {
@@ -81,7 +56,7 @@ async function follow(target: HttpTarget, link: Link, clock: PhaseClock, signal:
     }
     const next = redirectOf(found.received, found.url)
     if (!next || target.redirects === 0) return
-    if (found.redirects.length >= target.redirects) throw new HttpFailure('too-many-redirects', `more than ${target.redirects} redirects, the last one to ${next.href}`)
+    if (found.redirects.length >= target.redirects) throw new TryFailure('too-many-redirects', `more than ${target.redirects} redirects, the last one to ${next.href}`)
     found.redirects.push({ status: found.received.status, from: found.url.href, to: next.href })
     // RFC 9110, section 15.4: 303 is fetched with GET, and so are POSTs answered with 301 or 302
     if (found.received.status === 303 || (method === 'POST' && found.received.status < 303)) {
@@ -92,12 +67,21 @@ async function follow(target: HttpTarget, link: Link, clock: PhaseClock, signal:
   }
 }
 
+/** Where a request to an address goes. */
+function destinationOf(url: URL, { verify, version, family }: HttpTarget): Destination {
+  const isSecure = url.protocol === 'https:'
+  return {
+    host: url.hostname.replace(/^\[|\]$/g, ''), port: Number(url.port || (isSecure ? 443 : 80)), ...(family ? { family } : {}),
+    ...(isSecure ? { tls: { verify, alpn: version === '1.1' ? ['http/1.1'] : ['h2', 'http/1.1'] } } : {})
+  }
+}
+
 function redirectOf(received: Received, from: URL): URL | undefined {
   if (![301, 302, 303, 307, 308].includes(received.status)) return undefined
   const location = received.headers.find(([name]) => name.toLowerCase() === 'location')?.[1]
   if (location === undefined) return undefined
   const next = URL.canParse(location, from) ? new URL(location, from) : undefined
-  if (!next || !/^https?:$/.test(next.protocol)) throw new HttpFailure('bad-redirect', `the redirect leads to “${location.slice(0, 100)}”, which is no web address`)
+  if (!next || !/^https?:$/.test(next.protocol)) throw new TryFailure('bad-redirect', `the redirect leads to “${location.slice(0, 100)}”, which is no web address`)
   return next
 }
 
@@ -117,7 +101,7 @@ function requestHeaders(target: HttpTarget, url: URL): Record<string, string> {
   return headers
 }
 
-function measured(check: Check<HttpTarget>, found: Found, failure: HttpFailure | undefined, phases: PhaseTimes, total: number, options: RunOptions): Measured {
+function measured(check: Check<HttpTarget>, found: Found, failure: TryFailure | undefined, phases: PhaseTimes, total: number, options: RunOptions): Measured {
   const { received, certificate } = found
   const text = received && !failure ? decodeText(received) : ''
   const judged: Verdicted = judgeAnswer(check, failure ? { reason: failure.reason, sentence: failure.message } : {

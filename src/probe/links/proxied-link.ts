@@ -20,10 +20,14 @@ export function proxiedLink(link: Link, proxy: string): Link {
   return {
     ...link,
     lookup: (name) => Promise.resolve({ addresses: [name], resolver: `the proxy ${url.host}` }),
-    connect: (address, port, signal) => through(url, address, port, signal)
+    connect: (address, port, signal) => through(url, address, port, signal),
+    datagrams: () => Promise.reject(unable(url)),
+    ping: () => Promise.reject(unable(url)),
+    path: () => Promise.reject(unable(url))
   }
 }
 
+const unable = (url: URL) => new LinkError('not-supported', `this location goes out through the proxy ${url.host}, which carries connections only`)
 const away = (url: URL, error: unknown) => new LinkError('unreachable', `the proxy ${url.host} does not help: ${error instanceof Error ? error.message : String(error)}`)
 const credentials = (url: URL) => ({ user: decodeURIComponent(url.username), password: decodeURIComponent(url.password) })
 

@@ -3,33 +3,30 @@ import { getServers } from 'node:dns'
 import net from 'node:net'
 import tls from 'node:tls'
 import type { AddressRules } from '../../kinds/address-guard'
-import { LinkError, type Link } from '../../kinds/link'
+import { aborted, LinkError, type Link } from '../../kinds/link'
+import { openDatagrams } from './datagrams'
+import { ping } from './echo'
+import { path } from './trace'
 
 /** The operating system's network as it is. */
 export function realLink(rules: AddressRules): Link {
-  return { lookup, connect, trust: tls.createSecureContext(), rules }
+  return { lookup, resolver, connect, datagrams: openDatagrams, ping, path, trust: tls.createSecureContext(), rules }
 }
 
+/** The address of the system's resolver. */
+const resolver = () => (getServers()[0] ?? '127.0.0.1').replace(/^\[|\](:\d+)?$/g, '')
+
 async function lookup(name: string, family: 4 | 6 | undefined, signal: AbortSignal) {
-  const resolver = getServers()[0] ?? 'the system'
   const asked = systemLookup(name, { all: true, verbatim: true, ...(family ? { family } : {}) })
   try {
     const found = await Promise.race([asked, aborted(signal)])
-    return { addresses: found.map((each) => each.address), resolver }
+    return { addresses: found.map((each) => each.address), resolver: resolver() }
   } catch (error) {
     if (error instanceof LinkError) throw error
     const code = (error as NodeJS.ErrnoException).code
-    if (code === 'ENOTFOUND' || code === 'ENODATA') throw new LinkError('name-not-found', `${name} does not exist, says the resolver at ${resolver}`)
-    throw new LinkError('lookup-failed', `the resolver at ${resolver} could not look up ${name} (${code ?? 'no answer'})`)
+    if (code === 'ENOTFOUND' || code === 'ENODATA') throw new LinkError('name-not-found', `${name} does not exist, says the resolver at ${resolver()}`)
+    throw new LinkError('lookup-failed', `the resolver at ${resolver()} could not look up ${name} (${code ?? 'no answer'})`)
   }
-}
-
-function aborted(signal: AbortSignal): Promise<never> {
-  return new Promise((_, reject) => {
-    const stop = () => reject(new LinkError('aborted', 'stopped'))
-    if (signal.aborted) stop()
-    else signal.addEventListener('abort', stop, { once: true })
-  })
 }
 
 /** Opens a TCP connection with the system's own socket; failures are said in words. */

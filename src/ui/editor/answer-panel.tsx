@@ -4,11 +4,14 @@ import { Button, Loader, Tabs } from '@mantine/core'
 import { useState } from 'react'
 import { speakLength, speakMilliseconds } from '@/core/definitions/duration'
 import { speakSize } from '@/core/definitions/size'
-import type { Observation } from '@/core/observation'
+import { speakReading } from '@/core/conditions/unit'
+import type { KindDefinition } from '@/core/definitions/kind'
+import type { CertificateFacts, Evidence, Observation } from '@/core/observation'
 import { shortReason } from '@/core/reasons/reasons'
 import type { CheckState } from '@/core/states/check-state'
 import { StateMark } from '../marks/state-mark'
 import { useNow } from '../marks/moment'
+import { Found, TalkView } from '../evidence/found'
 import { JsonAnswer } from './json-answer'
 
 export interface TryState {
@@ -23,7 +26,8 @@ const MARKS: Record<Observation['verdict'], CheckState> = { pass: 'up', warn: 'w
 const RANK = { fail: 0, slow: 1, warn: 2, pass: 3 }
 
 /** What the target answers right now, from every location, and the whole answer of one of them. */
-export function AnswerPanel({ attempt, again, addCondition, conditions }: {
+export function AnswerPanel({ kind, attempt, again, addCondition, conditions }: {
+  kind: KindDefinition
   attempt: TryState | undefined
   again: () => void
   addCondition: (written: Record<string, unknown>) => void
@@ -53,21 +57,28 @@ export function AnswerPanel({ attempt, again, addCondition, conditions }: {
               <tr key={each.location} className="opens" style={{ cursor: 'pointer', background: each === shown ? 'color-mix(in srgb, var(--action-soft) 60%, transparent)' : undefined }} onClick={() => setChosen(each.location)}>
                 <td style={{ width: 30 }}><StateMark state={MARKS[each.verdict]} title={each.verdict} /></td>
                 <td style={{ width: 150 }}><button type="button" style={{ all: 'unset', cursor: 'pointer', fontWeight: 600 }} onClick={() => setChosen(each.location)}>{place(each.location)}</button></td>
-                <td>{each.verdict === 'pass' ? <span className="code">{each.status}</span> : <><b className={each.verdict === 'fail' ? 'down-text' : 'slow-text'}>{each.reason === 'status' ? `status ${each.status}` : shortReason(each.reason)}</b> <span className="quiet small">{each.sentence}</span></>}</td>
+                <td>{each.verdict === 'pass' ? <span className="code">{glance(kind, each)}</span> : <><b className={each.verdict === 'fail' ? 'down-text' : 'slow-text'}>{each.reason === 'status' ? `status ${each.status}` : shortReason(each.reason)}</b> <span className="quiet small">{each.sentence}</span></>}</td>
                 <td className="number"><span className={each.verdict === 'slow' ? 'slow-text strong' : undefined}>{each.verdict === 'fail' && each.status === undefined ? '—' : speakMilliseconds(each.total)}</span></td>
               </tr>
             ))}
             {folded.groups.map((group) => (
               <tr key={group[0]!.location}><td><StateMark state={MARKS[group[0]!.verdict]} title={group[0]!.verdict} /></td><td className="strong">{group.length} more</td>
-                <td className="quiet">{group[0]!.verdict === 'pass' ? <span className="code">{group[0]!.status}</span> : 'the same'}</td>
+                <td className="quiet">{group[0]!.verdict === 'pass' ? <span className="code">{group[0]!.status ?? 'the same'}</span> : 'the same'}</td>
                 <td className="number" style={{ whiteSpace: 'nowrap' }}>{Math.round(Math.min(...group.map((each) => each.total)))} to {speakMilliseconds(Math.max(...group.map((each) => each.total)))}</td></tr>
             ))}
           </tbody></table>
         </div>
       )}
-      {shown && <WholeAnswer observation={shown} place={place(shown.location)} addCondition={addCondition} conditions={conditions} />}
+      {shown && <WholeAnswer key={kind.kind} kind={kind} observation={shown} place={place(shown.location)} addCondition={addCondition} conditions={conditions} />}
     </>
   )
+}
+
+/** A passing answer in a word or two: its status, or its first numbers. */
+function glance(kind: KindDefinition, { status, readings = {} }: Observation): string {
+  if (status !== undefined) return String(status)
+  const numbers = Object.entries(kind.readings).filter(([name]) => readings[name] !== undefined).slice(0, 2)
+  return numbers.length > 0 ? numbers.map(([name, { says, unit }]) => `${says} ${speakReading(unit, readings[name]!)}`).join(', ') : 'answers'
 }
 
 /** Locations that answer alike are one line once they are many; what differs is always shown. */
@@ -87,38 +98,46 @@ function fold(answered: Observation[]): { shown: Observation[]; groups: Observat
   return { shown, groups }
 }
 
-function WholeAnswer({ observation, place, addCondition, conditions }: { observation: Observation; place: string; addCondition: (written: Record<string, unknown>) => void; conditions: { json: string; number: number }[] }) {
+function WholeAnswer({ kind, observation, place, addCondition, conditions }: { kind: KindDefinition; observation: Observation; place: string; addCondition: (written: Record<string, unknown>) => void; conditions: { json: string; number: number }[] }) {
   const { evidence } = observation
   const answer = evidence?.answer
+  const tabs = tabsOf(kind, observation, addCondition, conditions)
   return (
     <div className="card" style={{ marginTop: 12 }}>
-      <Tabs defaultValue="body" keepMounted={false}>
+      <Tabs defaultValue={tabs[0]![0]} keepMounted={false}>
         <Tabs.List px={10}>
-          <Tabs.Tab value="body">Body</Tabs.Tab>
-          <Tabs.Tab value="headers">Headers {answer?.headers.length ?? ''}</Tabs.Tab>
-          <Tabs.Tab value="certificate">Certificate</Tabs.Tab>
-          <Tabs.Tab value="lookup">Lookup</Tabs.Tab>
-          <span className="quiet small" style={{ marginLeft: 'auto', alignSelf: 'center', padding: '0 6px' }}>{place}{answer && `, ${speakSize(answer.bodyBytes)}, ${observation.protocol}`}</span>
+          {tabs.map(([tab, label]) => <Tabs.Tab key={tab} value={tab}>{label}</Tabs.Tab>)}
+          <span className="quiet small" style={{ marginLeft: 'auto', alignSelf: 'center', padding: '0 6px' }}>{[place, ...(answer ? [speakSize(answer.bodyBytes)] : []), ...(observation.protocol ? [observation.protocol] : [])].join(', ')}</span>
         </Tabs.List>
         {evidence?.variables && <div className="small quiet" style={{ padding: '8px 14px 0' }}>{evidence.variables.map(({ name, value, from }, index) => <span key={name}>{index > 0 && ' · '}<code>{name}</code> was <code>{value ?? 'a secret'}</code>, from the {from}</span>)}</div>}
         <div style={{ padding: 14, maxHeight: 420, overflow: 'auto' }} tabIndex={0} role="group" aria-label="The answer">
-          <Tabs.Panel value="body">{answer ? <JsonAnswer body={answer.body} cut={answer.bodyCut} addCondition={addCondition} conditions={conditions} /> : <NoAnswer observation={observation} />}</Tabs.Panel>
-          <Tabs.Panel value="headers">{answer ? <pre><b>{observation.protocol} {answer.status} {answer.statusText}</b>{'\n'}{answer.headers.map(([name, value]) => `${name}: ${value}`).join('\n')}</pre> : <NoAnswer observation={observation} />}</Tabs.Panel>
-          <Tabs.Panel value="certificate"><Certificate observation={observation} /></Tabs.Panel>
-          <Tabs.Panel value="lookup"><Lookup observation={observation} /></Tabs.Panel>
+          {tabs.map(([tab, , content]) => <Tabs.Panel key={tab} value={tab}>{observation.verdict === 'fail' && tab === tabs[0]![0] && !answer && <NoAnswer observation={observation} />}{content}</Tabs.Panel>)}
         </div>
       </Tabs>
     </div>
   )
 }
 
+/** What there is to see of one try: only what its kind has. */
+function tabsOf(kind: KindDefinition, observation: Observation, addCondition: (written: Record<string, unknown>) => void, conditions: { json: string; number: number }[]): [string, string, React.ReactNode][] {
+  const { evidence, readings } = observation
+  const answer = evidence?.answer
+  const hasFound = readings !== undefined || evidence?.facts !== undefined || evidence?.tables !== undefined
+  const tabs: [string, string, React.ReactNode][] = []
+  if (hasFound) tabs.push(['found', 'What it found', <Found key="found" evidence={evidence} {...(readings ? { readings } : {})} known={kind.readings} />])
+  if (answer) tabs.push(['body', 'Body', <JsonAnswer key="body" body={answer.body} cut={answer.bodyCut} addCondition={addCondition} conditions={conditions} />])
+  if (answer && answer.headers.length > 0) tabs.push(['headers', `Headers ${answer.headers.length}`, <pre key="headers"><b>{observation.protocol} {answer.status} {answer.statusText}</b>{'\n'}{answer.headers.map(([name, value]) => `${name}: ${value}`).join('\n')}</pre>])
+  if (evidence?.talk) tabs.push(['talk', 'What was said', <TalkView key="talk" talk={evidence.talk} />])
+  if (evidence?.certificate) tabs.push(['certificate', 'Certificate', <Certificate key="certificate" certificate={evidence.certificate} />])
+  if (evidence?.lookup) tabs.push(['lookup', 'Lookup', <Lookup key="lookup" lookup={evidence.lookup} used={observation.address} />])
+  return tabs.length > 0 ? tabs : [['none', 'Answer', observation.verdict === 'fail' ? null : <span key="none" className="quiet">It answers; there is nothing more to see.</span>]]
+}
+
 function NoAnswer({ observation }: { observation: Observation }) {
   return <div><b className="down-text">{shortReason(observation.reason)}</b><div>{observation.sentence}</div></div>
 }
 
-function Certificate({ observation }: { observation: Observation }) {
-  const certificate = observation.evidence?.certificate
-  if (!certificate) return <span className="quiet">There was no certificate.</span>
+function Certificate({ certificate }: { certificate: CertificateFacts }) {
   const facts: [string, string][] = [
     ['for', certificate.subject], ['names', certificate.names.join(', ')], ['issued by', certificate.issuer], ['from', new Date(certificate.validFrom).toISOString().slice(0, 10)],
     ['until', new Date(certificate.validTo).toISOString().slice(0, 10)], ['trusted', certificate.trusted ? 'yes' : `no, ${certificate.distrust}`], ['protocol', `${certificate.protocol}, ${certificate.cipher}`]
@@ -126,8 +145,6 @@ function Certificate({ observation }: { observation: Observation }) {
   return <pre>{facts.map(([name, value]) => `${name.padEnd(10)} ${value}`).join('\n')}</pre>
 }
 
-function Lookup({ observation }: { observation: Observation }) {
-  const lookup = observation.evidence?.lookup
-  if (!lookup) return <span className="quiet">The address is a number; nothing had to be looked up.</span>
-  return <pre>{`name       ${lookup.name}\nresolver   ${lookup.resolver || 'unknown'}\nanswer     ${lookup.error ?? lookup.answers.join(', ')}\ntook       ${speakMilliseconds(lookup.ms)}\nused       ${observation.address ?? 'none'}`}</pre>
+function Lookup({ lookup, used }: { lookup: NonNullable<Evidence['lookup']>; used: string | undefined }) {
+  return <pre>{`name       ${lookup.name}\nresolver   ${lookup.resolver || 'unknown'}\nanswer     ${lookup.error ?? lookup.answers.join(', ')}\ntook       ${speakMilliseconds(lookup.ms)}\nused       ${used ?? 'none'}`}</pre>
 }

@@ -10,12 +10,11 @@ import { locationsOf } from '@/core/places/places'
 import { requestsAnHour } from '@/core/schedule/next-run'
 import type { Sentence, SentencePiece } from '@/core/sentence/sentence'
 import { startState } from '@/core/states/start-state'
-import type { HttpTarget } from '@/kinds/http/target'
 import { saveCheck, startWatching } from '../../../app/actions/checks'
 import { Part } from '../sentence/part'
 import { speakOrigin } from '../sentence/origin'
 import classes from '../sentence/sentence.module.css'
-import { NEW_KEY } from './blank'
+import { asKind, NEW_KEY } from './blank'
 import type { EditorChoices } from './choices'
 import { AnswerPanel } from './answer-panel'
 import { Conditions } from './conditions'
@@ -23,7 +22,8 @@ import { FileForm } from './file-form'
 import { LocationChoice } from './location-choice'
 import { MoreParts } from './more-parts'
 import { ReplayLine } from './replay-line'
-import { RequestForm } from './request-form'
+import { KindChoice } from './kind-choice'
+import { KindForm, moreOf } from './kind-form'
 import { useDraft } from './use-draft'
 import { useTry } from './use-try'
 
@@ -44,10 +44,11 @@ export function CheckEditor({ document: first, editing, choices, openPart }: Che
   const { attempt, tryNow, forget } = useTry()
   const [error, setError] = useState<string>()
   const [busy, start] = useTransition()
-  const [more, setMore] = useState(openPart === 'http.more')
+  const [more, setMore] = useState(openPart?.endsWith('.more') ?? false)
   const [showsFile, setShowsFile] = useState(false)
   const named = { ...document, name: document.name || nameFromAddress(kind.address(kind.read(settled.resolved[kind.kind] as never))) }
 
+  const moreNames = moreOf(kind)
   const again = () => void tryNow(named, check.wait, editing?.key)
   const tried = JSON.stringify([settled.resolved[kind.kind], settled.resolved.pass, document.turned, check.from, check.wait, check.slow?.above])
   useEffect(() => {
@@ -59,7 +60,7 @@ export function CheckEditor({ document: first, editing, choices, openPart }: Che
   }, [tried, hasTarget, draft.problem])
 
   const commit = (part: string) => (text: string): string | undefined => {
-    if (part !== 'http.more') return draft.commit(part, text)
+    if (part !== `${kind.kind}.more`) return draft.commit(part, text)
     setMore(true)
     return undefined
   }
@@ -84,8 +85,8 @@ export function CheckEditor({ document: first, editing, choices, openPart }: Che
     const origin = speakOrigin(piece)
     if (piece.part === 'from') return <LocationChoice key={index} text={piece.text} locations={choices.locations} chosen={check.from} choose={(from) => set({ from })} {...(origin ? { inherited: origin } : {})} {...back('from')} />
     if (piece.part === 'needs') return <span key={index}>{piece.text}</span>
-    const shown = piece.part === 'http.url' && !hasTarget ? { ...piece, text: '' } : piece
-    return <Part key={piece.part} piece={shown as SentencePiece & { part: string }} commit={commit(piece.part)} opened={openPart === piece.part || (piece.part === 'http.url' && !hasTarget && !editing)} {...back(piece.part)} />
+    const shown = piece.part === kind.addressPart && !hasTarget ? { ...piece, text: '' } : piece
+    return <Part key={`${kind.kind}/${piece.part}`} piece={shown as SentencePiece & { part: string }} commit={commit(piece.part)} opened={openPart === piece.part || (piece.part === kind.addressPart && !hasTarget && !editing)} {...back(piece.part)} />
   })
   const places = locationsOf(check.from, choices.locations).length
   const begins = attempt && attempt.answers.size > 0 ? startState(check, [...attempt.answers.values()], (id) => attempt.locations.find((each) => each.id === id)?.place ?? '') : undefined
@@ -96,11 +97,12 @@ export function CheckEditor({ document: first, editing, choices, openPart }: Che
         <Heading draft={draft} choices={choices} title={editing ? 'Edit check' : 'New check'} {...(openPart ? { openPart } : {})} importanceBack={back('importance')} />
         {showsFile ? <FileForm draft={{ ...document, name: named.name }} apply={(written) => { set({ ...Object.fromEntries(Object.keys(document).map((field) => [field, undefined])), ...written }); setShowsFile(false) }} leave={() => setShowsFile(false)} choices={choices} /> : (
           <div className="card pad">
-            <div className={classes.line}>{draw(sentence.what)} <button type="button" className={`touch ${classes.quietButton}`} aria-expanded={more} onClick={() => setMore(!more)}>{more ? '− less' : '+ method, headers, body, sign-in, TLS'}</button></div>
-            <Collapse expanded={more}><RequestForm target={check.target as HttpTarget} change={(target) => set({ [kind.kind]: kind.write(target) })} /></Collapse>
+            {!editing && <KindChoice kind={kind} choose={(next) => draft.replace(asKind(document, kind, check.target, next))} />}
+            <div className={classes.line}>{draw(sentence.what)} {moreNames !== '' && <button type="button" className={`touch ${classes.quietButton}`} aria-expanded={more} onClick={() => setMore(!more)}>{more ? '− less' : `+ ${moreNames}`}</button>}</div>
+            <Collapse expanded={more}><KindForm kind={kind} target={check.target} change={(target) => set({ [kind.kind]: kind.write(target) })} /></Collapse>
             <MoreParts draft={draft} checks={choices.checks} />
             <hr className={classes.rule} />
-            <Conditions draft={draft} draw={draw} hint="or click a value in the answer" />
+            <Conditions draft={draft} draw={draw} {...(kind.subjects.includes('json') ? { hint: 'or click a value in the answer' } : {})} />
             <hr className={classes.rule} />
             <div className={classes.line}>{draw(sentence.down)}</div>
             <div className={classes.line}>
@@ -126,7 +128,7 @@ export function CheckEditor({ document: first, editing, choices, openPart }: Che
         <p className="quiet small">{kind.proves} {`It does not prove: ${kind.doesNotProve.charAt(0).toLowerCase()}${kind.doesNotProve.slice(1)}`}</p>
       </div>
       <div>
-        <AnswerPanel attempt={attempt} again={again} addCondition={(written) => set({ pass: [...((document.pass ?? []) as unknown[]), written] })} conditions={check.pass.flatMap(({ test }, index) => (test.on === 'json' ? [{ json: test.path, number: index + 1 }] : []))} />
+        <AnswerPanel kind={kind} attempt={attempt} again={again} addCondition={(written) => set({ pass: [...((document.pass ?? []) as unknown[]), written] })} conditions={check.pass.flatMap(({ test }, index) => (test.on === 'json' ? [{ json: test.path, number: index + 1 }] : []))} />
       </div>
     </div>
   )

@@ -4,14 +4,14 @@ import { Button, Menu } from '@mantine/core'
 import { subjectOf } from '@/core/layers/inherit'
 import type { Sentence } from '@/core/sentence/sentence'
 import classes from '../sentence/sentence.module.css'
-import { NEW_CONDITIONS } from './new-conditions'
+import { offered } from './new-conditions'
 import type { Draft } from './use-draft'
 
 type Written = Record<string, unknown>
 
 /** The conditions of a check, one a line: its own, and those common to its service. */
 export function Conditions({ draft, draw, hint }: { draft: Draft; draw: (pieces: Sentence) => React.ReactNode; hint?: string }) {
-  const { document, settled, sentence, set } = draft
+  const { document, settled, sentence, kind, set } = draft
   const own = (document.pass ?? []) as Written[]
   const without = (document.without ?? []) as string[]
   const common = ((settled.document.pass as Written[])).map((written, index) => ({ written, from: settled.conditions[index]! }))
@@ -51,7 +51,7 @@ export function Conditions({ draft, draw, hint }: { draft: Draft; draw: (pieces:
         <div key={subject} className={`${classes.line} quiet`}>Without the service’s condition on <span className={classes.code}>{subject}</span> <Button variant="subtle" px={4} onClick={() => set({ without: without.length > 1 ? without.filter((each) => each !== subject) : undefined, pass: own.filter((each) => subjectOf(each) !== subject) })}>Give it back</Button></div>
       ))}
       <Menu position="bottom-start"><Menu.Target><Button variant="subtle" px={0}>+ another condition</Button></Menu.Target>
-        <Menu.Dropdown>{NEW_CONDITIONS.map(({ name, written }) => <Menu.Item key={name} onClick={() => add(written)}>{name}</Menu.Item>)}
+        <Menu.Dropdown>{offered(kind).map(({ name, written }) => <Menu.Item key={name} onClick={() => add(written)}>{name}</Menu.Item>)}
           <Menu.Divider /><Menu.Item onClick={() => set({ turned: document.turned ? undefined : true })}>{document.turned ? 'Turn the whole check back' : 'Turn the whole check round'}</Menu.Item></Menu.Dropdown></Menu>
       {hint && <span className="quiet small"> {hint}</span>}
     </>

@@ -1,5 +1,6 @@
-/** Conditions that the editor offers to begin with; every part of them is then edited in the sentence. */
-export const NEW_CONDITIONS: { name: string; written: Record<string, unknown> }[] = [
+import type { KindDefinition } from '@/core/definitions/kind'
+
+const COMMON: { name: string; written: Record<string, unknown> }[] = [
   { name: 'the status', written: { status: '200-299' } },
   { name: 'a text is in the answer', written: { text: 'Welcome' } },
   { name: 'the answer matches a pattern', written: { pattern: '[Ww]elcome' } },
@@ -11,3 +12,11 @@ export const NEW_CONDITIONS: { name: string; written: Record<string, unknown> }[
   { name: 'the size lies within limits', written: { size: { min: '1kB' } } },
   { name: 'a phase takes at most', written: { phase: 'wait', max: '2s', warn: '900ms' } }
 ]
+
+/** Conditions that the editor offers for a kind to begin with; every part of them is then edited in the sentence. */
+export function offered(kind: KindDefinition): { name: string; written: Record<string, unknown> }[] {
+  const subjects = new Set<string>([...kind.subjects, ...(kind.phases.length > 0 ? ['phase'] : [])])
+  const phase = kind.phases.includes('wait') ? 'wait' : 'total'
+  return [...kind.offers, ...COMMON.filter(({ written }) => Object.keys(written).some((field) => subjects.has(field)))
+    .map((each) => (each.written.phase === undefined ? each : { ...each, written: { ...each.written, phase } }))]
+}

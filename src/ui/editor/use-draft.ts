@@ -11,7 +11,7 @@ import { checkSentence, type CheckSentence } from '@/core/sentence/check-sentenc
 import { giveBack, readPart } from '@/core/sentence/read-part'
 import { INHERITED } from '@/core/layers/inherit'
 import { kinds } from '@/kinds/definitions'
-import { NEW_NAME, NO_ADDRESS } from './blank'
+import { isFilledIn, NEW_NAME } from './blank'
 import type { EditorChoices } from './choices'
 
 /** A check while it is edited: its own document, what it comes to, and its sentence. */
@@ -24,6 +24,8 @@ export interface Draft {
   kind: KindDefinition
   hasTarget: boolean
   set: (changes: Partial<Record<string, unknown>>) => void
+  /** Puts another document in place of this one, as when its kind changes. */
+  replace: (document: CheckDocument) => void
   /** Takes what was typed into a part; gives what was expected instead. */
   commit: (part: string, text: string) => string | undefined
   /** Gives a part back to the service or the workspace. */
@@ -45,13 +47,14 @@ export function useDraft(first: CheckDocument, choices: EditorChoices): Draft {
   const sentence = checkSentence(settled.check, kinds, choices.locations, settled)
   const without = useMemo(() => inheritedSentence(named, surroundings, choices), [named, surroundings, choices])
   return {
-    document, settled, sentence, kind, hasTarget: kind.address(settled.check.target) !== NO_ADDRESS,
+    document, settled, sentence, kind, hasTarget: isFilledIn(kind, settled.check.target),
     ...('problems' in read ? { problem: read.problems.map(problemSentence).join(' ') } : {}),
     set: (changes) => setDocument((before) => cleaned({ ...before, ...changes })),
+    replace: setDocument,
     commit: (part, text) => {
       const result = readPart(named, settled, surroundings, kinds, part, text)
       if ('expected' in result) return result.expected
-      const isFirstAddress = part === `${kind.kind}.url` && kind.address(settled.check.target) === NO_ADDRESS
+      const isFirstAddress = part === kind.addressPart && !isFilledIn(kind, settled.check.target)
       const next = part === 'name' ? result.document : { ...result.document, name: document.name }
       setDocument(isFirstAddress ? withFirstConditions(next, surroundings, kind) : next)
       return undefined

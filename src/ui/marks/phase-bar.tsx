@@ -1,4 +1,4 @@
-import { PHASES, type PhaseTimes } from '@/core/observation'
+import { PHASES, type Phase, type PhaseTimes } from '@/core/observation'
 import { speakMilliseconds } from '@/core/definitions/duration'
 
 /** Where the time of one observation went, on a scale shared by all bars beside it. */
@@ -20,13 +20,15 @@ export function PhaseBar({ phases, most, width = 200 }: { phases: PhaseTimes; mo
   )
 }
 
+const NAMES: Partial<Record<Phase, string>> = { lookup: 'name lookup', greet: 'greeting', tls: 'TLS', login: 'sign-in', send: 'sending', remove: 'clean-up' }
+
 /** What the colours of phases mean. */
-export function PhaseKey() {
+export function PhaseKey({ phases }: { phases: readonly Phase[] }) {
   return (
     <span className="row small quiet" style={{ gap: 12 }}>
-      {PHASES.map((phase) => (
+      {PHASES.filter((phase) => phases.includes(phase)).map((phase) => (
         <span key={phase} className="row" style={{ gap: 5 }}>
-          <span aria-hidden style={{ width: 9, height: 9, borderRadius: 2, background: `var(--${phase})` }} />{phase === 'lookup' ? 'name lookup' : phase === 'tls' ? 'TLS' : phase}
+          <span aria-hidden style={{ width: 9, height: 9, borderRadius: 2, background: `var(--${phase})` }} />{NAMES[phase] ?? phase}
         </span>
       ))}
     </span>

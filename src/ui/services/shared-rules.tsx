@@ -5,7 +5,7 @@ import type { CheckDocument } from '@/core/definitions/check'
 import { withoutFields } from '@/core/definitions/without-fields'
 import { INHERITED } from '@/core/layers/inherit'
 import type { Sentence, SentencePiece } from '@/core/sentence/sentence'
-import { NEW_KEY, NO_ADDRESS } from '../editor/blank'
+import { blankCheck } from '../editor/blank'
 import type { EditorChoices } from '../editor/choices'
 import { Conditions } from '../editor/conditions'
 import { LocationChoice } from '../editor/location-choice'
@@ -17,7 +17,7 @@ import classes from '../sentence/sentence.module.css'
 /** What a service or the workspace shares, as the document of a check that goes nowhere. */
 export function asDraft(shared: Record<string, unknown>, name: string): CheckDocument {
   const fields = Object.fromEntries(Object.entries(shared).filter(([field]) => [...INHERITED, 'pass', 'variables', 'secrets'].includes(field)))
-  return { ...fields, check: NEW_KEY, name, http: { url: NO_ADDRESS } }
+  return { ...fields, ...blankCheck(), name }
 }
 
 /** The shared fields of such a draft. */

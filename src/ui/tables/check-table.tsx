@@ -23,12 +23,13 @@ interface Props {
   services: { key: string; name: string }[]
   locations: KnownLocation[]
   clients: { key: string; name: string }[]
+  listeners: { key: string; name: string }[]
   colours: Record<string, string>
   views: SavedView[]
 }
 
 /** All checks, to filter, sort, choose and change. The filter and the order stand in the address; columns are remembered. */
-export function CheckTable({ rows, now, services, locations, clients, colours, views }: Props) {
+export function CheckTable({ rows, now, services, locations, clients, listeners, colours, views }: Props) {
   const router = useRouter()
   const path = usePathname()
   const search = useSearchParams()
@@ -57,7 +58,7 @@ export function CheckTable({ rows, now, services, locations, clients, colours, v
   useHotkeys([['Escape', () => setChosen(new Set())], ['mod+A', () => setChosen(new Set(shown.map((row) => row.key)))]])
   return (
     <>
-      <TableTools rows={rows} shown={shown} columns={columns.map((column) => column.id)} setColumns={(next) => { setKept(next); if (named) set({ columns: null }) }} set={set} services={services} locations={locations} clients={clients} views={views} colours={colours} />
+      <TableTools rows={rows} shown={shown} columns={columns.map((column) => column.id)} setColumns={(next) => { setKept(next); if (named) set({ columns: null }) }} set={set} services={services} locations={locations} clients={clients} listeners={listeners} views={views} colours={colours} />
       <Lines rows={shown} columns={columns} sort={sort} setSort={(next) => set({ sort: next })} chosen={chosen} toggle={toggle} toggleAll={() => setChosen(picked.length === shown.length ? new Set() : new Set(shown.map((row) => row.key)))} open={(key) => router.push(`/checks/${key}`)} now={now} colours={colours} />
       {picked.length > 0 && <BulkBar rows={picked} services={services} locations={locations} leave={() => setChosen(new Set())} />}
     </>

@@ -25,6 +25,7 @@ interface Props {
   services: { key: string; name: string }[]
   locations: KnownLocation[]
   clients: { key: string; name: string }[]
+  listeners: { key: string; name: string }[]
   views: SavedView[]
   colours: Record<string, string>
 }
@@ -32,7 +33,7 @@ interface Props {
 const unique = (values: string[]) => [...new Set(values)].filter((value) => value !== '').sort((a, b) => a.localeCompare(b))
 
 /** What the table is narrowed to, in which columns, and the views that were kept. */
-export function TableTools({ rows, shown, columns, setColumns, set, services, locations, clients, views, colours }: Props) {
+export function TableTools({ rows, shown, columns, setColumns, set, services, locations, clients, listeners, views, colours }: Props) {
   const search = useSearchParams()
   const filter = readFilter(search)
   const field = useRef<HTMLInputElement>(null)
@@ -47,6 +48,7 @@ export function TableTools({ rows, shown, columns, setColumns, set, services, lo
     client: { name: 'client', data: clients.map(({ key, name }) => ({ value: key, label: name })) },
     location: { name: 'location', data: locations.map(({ key, place }) => ({ value: key, label: place })) },
     importance: { name: 'importance', data: IMPORTANCES.map((value) => ({ value, label: value })) },
+    told: { name: 'who is told', data: listeners.map(({ key, name }) => ({ value: key, label: name })) },
     kind: { name: 'kind', data: Object.keys(kinds).map((kind) => ({ value: kind, label: kind })) }
   }
   const fields = Object.keys(choices) as (keyof typeof choices)[]
@@ -58,7 +60,7 @@ export function TableTools({ rows, shown, columns, setColumns, set, services, lo
   return (
     <div className="row" style={{ margin: '10px 0', gap: 8 }}>
       <TextInput ref={field} size="xs" w={210} placeholder="Filter by name, address or tag" aria-label="Filter" defaultValue={filter.text ?? ''} onChange={(event) => set({ text: event.currentTarget.value })} />
-      {visible.map((name) => <Select key={name} size="xs" w={name === 'only' ? 190 : 130} placeholder={name === 'only' ? 'anything' : `any ${choices[name].name}`} aria-label={choices[name].name} clearable searchable={choices[name].data.length > 8} data={choices[name].data} value={filter[name] ?? null} onChange={(value) => set({ [name]: value })} />)}
+      {visible.map((name) => <Select key={name} size="xs" w={name === 'only' ? 190 : 130} placeholder={name === 'only' ? 'anything' : name === 'told' ? 'whoever is told' : `any ${choices[name].name}`} aria-label={choices[name].name} clearable searchable={choices[name].data.length > 8} data={choices[name].data} value={filter[name] ?? null} onChange={(value) => set({ [name]: value })} />)}
       <Menu position="bottom-start"><Menu.Target><Button variant="subtle" px={6}>+ filter</Button></Menu.Target>
         <Menu.Dropdown>{fields.filter((name) => !visible.includes(name)).map((name) => <Menu.Item key={name} onClick={() => setAdded([...added, name])}>{choices[name].name}</Menu.Item>)}</Menu.Dropdown></Menu>
       <span className="quiet small" role="status">{shown.length} of {rows.length}</span>

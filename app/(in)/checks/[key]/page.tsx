@@ -63,7 +63,7 @@ export default async function CheckPage({ params, searchParams }: { params: Prom
       </div>
       <div className="detail section">
         <section style={{ minWidth: 0 }}>
-          <div className="apart" style={{ marginBottom: 6 }}><h2>By location, last hour</h2><PhaseKey /></div>
+          <div className="apart" style={{ marginBottom: 6 }}><h2>By location, last hour</h2><PhaseKey phases={kinds[check.kind]?.phases ?? []} /></div>
           <div className="card scroll"><table className="table">
             <thead><tr><th style={{ width: 30 }}><span className="sr">State</span></th><th>Location</th><th>Last observation</th><th>Where the time went</th><th className="number">Total</th><th className="number">Passed</th></tr></thead>
             <tbody>{[...view.rows].sort((a, b) => rank(b) - rank(a)).map((row) => <LocationLine key={row.place.id} row={row} most={most} now={now} />)}</tbody>

@@ -4,30 +4,24 @@ import { speakDuration } from '../../core/definitions/duration'
 import { LinkError } from '../link'
 
 /** A try that ended before there was an answer to judge. */
-export class HttpFailure extends Error {
+export class TryFailure extends Error {
   readonly reason: Reason
 
   constructor(reason: Reason, sentence: string) {
     super(sentence)
-    this.name = 'HttpFailure'
+    this.name = 'TryFailure'
     this.reason = reason
   }
 }
 
 /** Turns whatever was thrown during a phase into a reason of the closed list with its sentence. */
-export function failureOf(error: unknown, phase: Phase, timedOut: boolean, wait: number): HttpFailure {
-  if (error instanceof HttpFailure) return error
-  if (timedOut) return new HttpFailure(`timed-out-${phase}`, timeOutSentence(phase, wait))
-  if (error instanceof LinkError && error.fault !== 'aborted') return new HttpFailure(error.fault, error.message)
+export function failureOf(error: unknown, phase: Phase, timedOut: boolean, wait: number): TryFailure {
+  if (error instanceof TryFailure) return error
+  if (timedOut) return new TryFailure(`timed-out-${phase}`, timeOutSentence(phase, wait))
+  if (error instanceof LinkError && error.fault !== 'aborted') return new TryFailure(error.fault, error.message)
   const { code = '', message = '' } = (error ?? {}) as { code?: string; message?: string }
-  if (code === 'HPE_HEADER_OVERFLOW') return new HttpFailure('headers-too-large', 'the answer begins with more than 64 kB of headers')
-  if (code.startsWith('HPE_')) return new HttpFailure('not-http', `the answer is not HTTP: ${message.replace(/^Parse Error: /, '').toLowerCase()}`)
-  if (code.startsWith('ERR_HTTP2') || code === 'ERR_INVALID_CHAR') return new HttpFailure('not-http', `the server broke the protocol: ${message}`)
-  if (code.startsWith('Z_') || code.startsWith('ERR__ERROR_FORMAT') || code.startsWith('ERR_BROTLI') || code.startsWith('ERR__')) {
-    return new HttpFailure('body-unreadable', 'the body is not in the encoding its header names')
-  }
-  if (phase === 'tls') return new HttpFailure('tls-failed', `no TLS session: ${tlsMessage(code, message)}`)
-  return new HttpFailure('connection-closed', `the server closed the connection ${phase === 'receive' ? 'in the middle of the body' : 'without an answer'}`)
+  if (phase === 'tls') return new TryFailure('tls-failed', `no TLS session: ${tlsMessage(code, message)}`)
+  return new TryFailure('connection-closed', closedSentence(phase))
 }
 
 function tlsMessage(code: string, message: string): string {
@@ -37,13 +31,27 @@ function tlsMessage(code: string, message: string): string {
   return alert ? `the server answers “${alert.trim()}”` : code.replace(/^ERR_SSL_/, '').toLowerCase().replaceAll('_', ' ')
 }
 
+function closedSentence(phase: Phase): string {
+  switch (phase) {
+    case 'receive': return 'the server closed the connection in the middle of the answer'
+    case 'greet': return 'the server closed the connection without a greeting'
+    case 'login': return 'the server closed the connection during the sign-in'
+    case 'send': return 'the server closed the connection while something was sent to it'
+    default: return 'the server closed the connection without an answer'
+  }
+}
+
 function timeOutSentence(phase: Phase, wait: number): string {
   const within = `within ${speakDuration(wait)}`
   switch (phase) {
     case 'lookup': return `the resolver did not answer ${within}`
     case 'connect': return `no connection ${within}: nothing came back from the address`
+    case 'greet': return `connected, but the server did not introduce itself ${within}`
     case 'tls': return `connected, but the TLS handshake was not done ${within}`
-    case 'wait': return `connected, but the answer did not begin ${within}`
+    case 'login': return `connected, but the sign-in was not answered ${within}`
+    case 'send': return `what was sent was not taken ${within}`
+    case 'wait': return `asked, but the answer did not begin ${within}`
     case 'receive': return `the answer began, but was not complete ${within}`
+    case 'remove': return `the answer came, but what the check made could not be removed ${within}`
   }
 }

@@ -1,0 +1,34 @@
+/** How a number is written and spoken: a share as 5%, a time as 20ms, a size as 3MB. */
+export type Unit = 'share' | 'time' | 'size' | 'number'
+
+/** Subjects of conditions that several kinds have. */
+export const COMMON_SUBJECTS = ['status', 'text', 'pattern', 'json', 'header', 'certificate', 'size', 'phase'] as const
+export type CommonSubject = (typeof COMMON_SUBJECTS)[number]
+
+/** A number that a kind measures beside the time. */
+export interface Reading {
+  unit: Unit
+  /** What it is, to follow “the”: “loss of packets”. */
+  says: string
+}
+
+/** Something that a kind finds out in words: one value or several. */
+export interface Fact {
+  says: string
+}
+
+/** Everything that conditions can be about, for one kind or for all of them together. */
+export interface Subjects {
+  common: ReadonlySet<string>
+  readings: Record<string, Reading>
+  facts: Record<string, Fact>
+}
+
+export const namesOf = ({ common, readings, facts }: Subjects): string[] => [...common, ...Object.keys(readings), ...Object.keys(facts)]
+
+/** The subject of a condition in its written form; undefined when it has none or several. */
+export function subjectIn(written: unknown, subjects: Subjects): string | undefined {
+  if (written === null || typeof written !== 'object') return undefined
+  const given = namesOf(subjects).filter((subject) => (written as Record<string, unknown>)[subject] !== undefined)
+  return given.length === 1 ? given[0] : undefined
+}

@@ -1,0 +1,138 @@
+import type { Duplex } from 'node:stream'
+import type { Answer } from '../../core/conditions/condition'
+import { judgeAnswer } from '../../core/conditions/judge-answer'
+import type { Check } from '../../core/definitions/check'
+import type { KindDefinition } from '../../core/definitions/kind'
+import { redactAll } from '../../core/layers/redact'
+import type { Evidence } from '../../core/observation'
+import type { Milliseconds } from '../../core/units'
+import type { Link } from '../link'
+import type { KindRunner, Measured } from '../runner'
+import { failureOf } from './failure'
+import { addressesOf, guard, open, secure, type Begin, type Destination, type Opened, type Secure } from './open'
+import { PhaseClock } from './phase-clock'
+import { printable, Talk } from './talk'
+
+/** What a try brings for its conditions; everything may be missing. */
+export type Brought = Partial<Omit<Answer, 'times'>> & {
+  /** What counts as the time of the try, where it is not how long the try took: the round trip of a ping. */
+  took?: Milliseconds
+}
+
+/** A try while it runs: what a kind needs to ask its target and to keep what it finds. */
+export class Trying {
+  readonly found: Partial<Opened> = {}
+  readonly talk: Talk
+  /** What is kept even when the try fails. */
+  readonly evidence: Evidence = {}
+  readonly facts: Record<string, string[]> = {}
+  readonly readings: Record<string, number> = {}
+  readonly noted: Partial<Pick<Measured, 'status' | 'server' | 'protocol' | 'bytesSent' | 'bytesReceived'>> = {}
+  private readonly sockets: Duplex[] = []
+
+  /**
+   * @param signal aborts when the try may take no longer
+   * @param memory what this check at this location remembers from one try to the next, while the probe runs
+   */
+  constructor(readonly link: Link, readonly clock: PhaseClock, readonly signal: AbortSignal, readonly bodyKept: number, readonly memory: Map<string, unknown>) {
+    this.talk = new Talk(clock.started)
+  }
+
+  begin: Begin = (phase) => this.clock.begin(phase)
+
+  /** Opens a connection; it is closed when the try is over. */
+  async open(to: Destination): Promise<Duplex> {
+    const { socket } = await open(to, this.link, this.begin, this.signal, this.found)
+    return this.keep(socket)
+  }
+
+  /** Shakes hands for TLS over a connection that is open already. */
+  async secure(socket: Duplex, host: string, how: Secure): Promise<Duplex> {
+    return this.keep(await secure(socket, host, how, this.link, this.begin, this.signal, this.found))
+  }
+
+  /** The first address of a host that this location may ask. */
+  async address(host: string, family?: 4 | 6): Promise<string> {
+    const [address] = await addressesOf({ host, ...(family ? { family } : {}) }, this.link, this.begin, this.signal, this.found)
+    guard(address!, this.link)
+    this.found.address = address!
+    return address!
+  }
+
+  /** Keeps an answer as text, as far as evidence goes; gives it whole for conditions. */
+  answer(body: Buffer | string): string {
+    const text = typeof body === 'string' ? body : new TextDecoder('utf-8').decode(body)
+    this.evidence.answer = { status: 0, statusText: '', headers: [], body: printable(text.slice(0, this.bodyKept)), bodyCut: text.length > this.bodyKept, bodyBytes: Buffer.byteLength(body) }
+    return text
+  }
+
+  close(): void {
+    for (const socket of this.sockets) socket.destroy()
+  }
+
+  private keep(socket: Duplex): Duplex {
+    socket.on('error', () => undefined)
+    this.sockets.push(socket)
+    return socket
+  }
+}
+
+/**
+ * Makes a kind's run of what it does between the start and the answer. Time, failures, conditions, evidence and the
+ * hiding of credentials are the same for all kinds.
+ */
+export function runnerOf<Target>(definition: KindDefinition<Target>, act: (target: Target, trying: Trying, check: Check<Target>) => Promise<Brought>): KindRunner<Target> {
+  return {
+    run: async (check, link, options) => {
+      const abort = new AbortController()
+      let timedOut = false
+      const timer = setTimeout(() => {
+        timedOut = true
+        abort.abort()
+      }, check.wait)
+      const trying = new Trying(link, new PhaseClock(performance.now()), abort.signal, options.bodyKept, options.memory ?? new Map())
+      let brought: Brought | undefined
+      let failure: { reason: string; sentence: string } | undefined
+      try {
+        brought = await act(check.target, trying, check)
+      } catch (error) {
+        const { reason, message } = failureOf(error, trying.clock.phase, timedOut, check.wait)
+        failure = { reason, sentence: message }
+      } finally {
+        clearTimeout(timer)
+        abort.abort()
+        trying.close()
+      }
+      const total = trying.clock.stop()
+      return redactAll(measured(check, trying, brought, failure, brought?.took ?? total), definition.secretsOf(check.target))
+    }
+  }
+}
+
+function measured(check: Check<unknown>, trying: Trying, brought: Brought | undefined, failure: { reason: string; sentence: string } | undefined, total: number): Measured {
+  const { found, noted, evidence, clock } = trying
+  const readings = { ...trying.readings, ...brought?.readings }
+  const facts = { ...trying.facts, ...brought?.facts }
+  const { certificate } = found
+  const { verdict, findings } = judgeAnswer(check as Check, failure ?? {
+    headers: [], body: '', bytes: brought?.body === undefined ? 0 : Buffer.byteLength(brought.body),
+    ...(certificate ? { certificateLeft: certificate.validTo - Date.now() } : {}), ...brought, readings, facts, times: { ...clock.times, total }
+  })
+  return {
+    ...verdict,
+    phases: clock.times,
+    total,
+    ...noted,
+    ...(brought?.status === undefined ? {} : { status: brought.status }),
+    ...(found.address ? { address: found.address } : {}),
+    ...(certificate ? { certificateEnd: certificate.validTo } : {}),
+    ...(Object.keys(readings).length > 0 ? { readings } : {}),
+    evidence: {
+      ...evidence,
+      ...(found.lookup ? { lookup: found.lookup } : {}),
+      ...(certificate ? { certificate } : {}),
+      ...(trying.talk.lines.length > 0 ? { talk: trying.talk.lines } : {}),
+      ...(findings.length > 0 ? { conditions: findings } : {})
+    }
+  }
+}

@@ -1,0 +1,57 @@
+import { speakMilliseconds } from '@/core/definitions/duration'
+import { speakReading } from '@/core/conditions/unit'
+import type { Reading } from '@/core/conditions/subject'
+import type { Evidence, EvidenceTable } from '@/core/observation'
+import classes from './evidence.module.css'
+
+/** What a try found out beside its time: numbers, words and rows. */
+export function Found({ evidence, readings = {}, known }: { evidence: Evidence | undefined; readings?: Record<string, number>; known: Record<string, Reading> }) {
+  const numbers = Object.entries(readings).filter(([name]) => known[name])
+  const facts = evidence?.facts ?? []
+  return (
+    <>
+      {(numbers.length > 0 || facts.length > 0) && (
+        <dl className={classes.facts}>
+          {numbers.map(([name, value]) => <div key={name}><dt>{known[name]!.says}</dt><dd>{speakReading(known[name]!.unit, value)}</dd></div>)}
+          {facts.map(([name, value], index) => <div key={index}><dt>{name}</dt><dd className="code">{value}</dd></div>)}
+        </dl>
+      )}
+      {evidence?.tables?.map((table) => <Rows key={table.title} table={table} />)}
+    </>
+  )
+}
+
+/** Rows of a table; times are drawn as bars on one scale, in the order in which they came. */
+function Rows({ table: { title, columns, rows } }: { table: EvidenceTable }) {
+  const timed = columns.flatMap((column, index) => (column.as === 'time' ? [index] : []))
+  const most = Math.max(1, ...rows.flatMap((row) => timed.map((index) => Number(row[index] ?? 0))))
+  return (
+    <div className="scroll" style={{ marginTop: 10 }}>
+      <table className="table" style={{ width: '100%' }}><caption className="strong" style={{ textAlign: 'left', padding: '4px 0' }}>{title}</caption>
+        <thead><tr>{columns.map((column) => <th key={column.name} className={column.as === 'number' || column.as === 'share' ? 'number' : undefined}>{column.name}</th>)}</tr></thead>
+        <tbody>{rows.map((row, index) => <tr key={index}>{columns.map((column, at) => <Cell key={column.name} value={row[at] ?? null} as={column.as} most={most} />)}</tr>)}</tbody>
+      </table>
+    </div>
+  )
+}
+
+function Cell({ value, as, most }: { value: string | number | null; as: EvidenceTable['columns'][number]['as']; most: number }) {
+  if (value === null) return <td className={as === 'number' || as === 'share' ? 'number quiet' : 'quiet'}>{as === 'time' ? 'no answer' : '—'}</td>
+  if (typeof value === 'string') return <td className={as === 'code' ? 'code' : undefined} style={{ overflowWrap: 'anywhere' }}>{value}</td>
+  switch (as) {
+    case 'time': return <td style={{ whiteSpace: 'nowrap' }}><span className={classes.bar} aria-hidden style={{ width: Math.max(2, (value / most) * 70) }} />{speakMilliseconds(value)}</td>
+    case 'share': return <td className={value > 0 ? 'number slow-text' : 'number'}>{speakReading('share', value)}</td>
+    default: return <td className="number">{value}</td>
+  }
+}
+
+const WAYS = { sent: '→', received: '←', note: '·' }
+
+/** What was said over a connection, with the time since the start of the try. */
+export function TalkView({ talk }: { talk: NonNullable<Evidence['talk']> }) {
+  return (
+    <pre className={classes.talk}>{talk.map(({ way, text, ms }, index) => (
+      <div key={index} className={way === 'note' ? 'quiet' : undefined}><span className="quiet">{speakMilliseconds(ms).padStart(8)}</span> <span aria-label={way}>{WAYS[way]}</span> {text}</div>
+    ))}</pre>
+  )
+}
