@@ -13,12 +13,13 @@ const started = Date.now()
 const say = (text) => console.log(`${((Date.now() - started) / 1000).toFixed(1).padStart(6)} s  ${text}`)
 
 const NEEDS = {
-  demo: ['mariadb', 'fping', 'traceroute'], start: ['mariadb', 'fping', 'traceroute'], probe: [], test: ['mariadb', 'chromium', 'curl', 'fping', 'traceroute'], bench: ['mariadb', 'curl', 'chromium', 'fping']
+  demo: ['mariadb', 'fping', 'traceroute'], start: ['mariadb', 'fping', 'traceroute'], probe: [], test: ['mariadb', 'chromium', 'curl', 'fping', 'traceroute', 'nsd'], bench: ['mariadb', 'curl', 'chromium', 'fping']
 }
 const PACKAGES = {
   mariadb: { file: ['/usr/sbin/mariadbd', '/usr/bin/mariadbd'], name: 'mariadb-server' },
   chromium: { file: ['/usr/bin/chromium'], name: 'chromium' },
   curl: { file: ['/usr/bin/curl'], name: 'curl' },
+  nsd: { file: ['/usr/sbin/nsd'], name: 'nsd' },
   fping: { file: ['/usr/bin/fping'], name: 'fping' },
   traceroute: { file: ['/usr/bin/traceroute', '/usr/sbin/traceroute'], name: 'traceroute' }
 }

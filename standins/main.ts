@@ -4,7 +4,7 @@ import { join } from 'node:path'
 import { DRILLS, type Drill } from './world/faults'
 import type { WorldFacts } from './links/stand-in-link'
 import { makeAuthority } from './servers/certificates'
-import { startNameServer } from './servers/name-server'
+import { startNameServers } from './servers/name-server'
 import { devices, startHttpReceivers, startMailServer } from './servers/receivers'
 import { Targets } from './servers/targets'
 import { Tray } from './servers/tray'
@@ -21,7 +21,8 @@ async function main(): Promise<void> {
   const targets = new Targets(authority, has)
   await targets.start()
   const tray = new Tray(join(folder, 'tray.jsonl'))
-  const resolverPort = await startNameServer()
+  Object.assign(targets.ports, await startNameServers(has))
+  const resolverPort = targets.ports['192.0.2.53:53/udp']!
   const mailPort = await startMailServer(tray, Number(process.env.HEMERON_WORLD_MAIL_PORT ?? 0))
   const httpPort = await startHttpReceivers(tray, devices(join(folder, 'devices.json')), Number(process.env.HEMERON_WORLD_HTTP_PORT ?? 0))
   const facts = (): WorldFacts & { mailPort: number; httpPort: number } => ({ servers: targets.ports, machines: targets.machines(), resolverPort, authority: authority.pem, drills: [...drills], mailPort, httpPort })

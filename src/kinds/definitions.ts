@@ -1,4 +1,7 @@
 import type { KindDefinition, Kinds } from '../core/definitions/kind'
+import { certificateDefinition } from './certificate/definition'
+import { dnsDefinition } from './dns/definition'
+import { domainDefinition } from './domain/definition'
 import { httpDefinition } from './http/definition'
 import { pathDefinition } from './path/definition'
 import { pingDefinition } from './ping/definition'
@@ -6,7 +9,7 @@ import { tcpDefinition } from './tcp/definition'
 import { udpDefinition } from './udp/definition'
 
 const all: KindDefinition<never>[] = [
-  httpDefinition, pingDefinition, tcpDefinition, udpDefinition, pathDefinition
+  httpDefinition, pingDefinition, tcpDefinition, udpDefinition, pathDefinition, dnsDefinition, certificateDefinition, domainDefinition
 ] as unknown as KindDefinition<never>[]
 
 /** Every kind of check, by its key in definitions. */

@@ -1,3 +1,6 @@
+import { certificateRunner } from './certificate/run'
+import { dnsRunner } from './dns/run'
+import { domainRunner } from './domain/run'
 import { runHttp } from './http/run'
 import { pathRunner } from './path/run'
 import { pingRunner } from './ping/run'
@@ -7,5 +10,5 @@ import { udpRunner } from './udp/run'
 
 /** How every kind runs, by its key in definitions. */
 export const runners = {
-  http: { run: runHttp }, ping: pingRunner, tcp: tcpRunner, udp: udpRunner, path: pathRunner
+  http: { run: runHttp }, ping: pingRunner, tcp: tcpRunner, udp: udpRunner, path: pathRunner, dns: dnsRunner, certificate: certificateRunner, domain: domainRunner
 } as unknown as Record<string, KindRunner>

@@ -15,6 +15,7 @@ export const DRILLS = {
   'freight-refused': { name: 'Freight server switched off', says: 'Nothing listens at the freight server; connections are refused.' },
   'staging-flaps': { name: 'Staging flaps', says: 'Staging answers 502 for a minute, then works for a minute.' },
   'andes-detour': { name: 'Andes Transit takes a detour', says: 'Packets from one network in Chile go over another carrier, and need 60 ms more.' },
+  'slow-name-server': { name: 'One name server is slow', says: 'The second of the company’s two name servers takes almost a second to answer.' },
   'galway-line': { name: 'Galway loses its line', says: 'The location itself is cut off and reaches nothing.' },
   'boards-silent': { name: 'Boards accept and say nothing', says: 'The departure boards take connections and never answer.' }
 } as const

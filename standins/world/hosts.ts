@@ -21,3 +21,20 @@ export const HOSTS: Host[] = [
 
 /** Hosts of other people that every location of the demo watches to know that its own line works. */
 export const REFERENCES = ['192.0.2.101:443', '192.0.2.102:443']
+
+/** Machines that speak other protocols than HTTPS. */
+export const MACHINES: { name: string; address: string }[] = [
+  { name: 'mail.orrinsound.example', address: '203.0.113.60' },
+  { name: 'files.orrin-freight.example', address: '203.0.113.41' },
+  { name: 'hotline.orrin-freight.example', address: '203.0.113.42' },
+  { name: 'sensors.orrinsound.example', address: '203.0.113.22' },
+  { name: 'cameras.orrinsound.example', address: '203.0.113.23' },
+  { name: 'clock.orrinsound.example', address: '203.0.113.24' },
+  { name: 'beacon.orrinsound.example', address: '203.0.113.25' },
+  { name: 'cache.orrinsound.example', address: '198.51.100.40' },
+  { name: 'db.orrinsound.example', address: '198.51.100.41' },
+  { name: 'engine.orrinsound.example', address: '203.0.113.51' },
+  { name: 'ns1.orrinsound.example', address: '192.0.2.61' },
+  { name: 'ns2.orrinsound.example', address: '192.0.2.62' },
+  { name: 'registry.example', address: '192.0.2.70' }
+]

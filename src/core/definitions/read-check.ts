@@ -24,7 +24,7 @@ export function acceptedCheck(document: CheckDocument, kinds: Kinds): Check {
     importance: (written.importance as Check['importance'] | undefined) ?? CHECK_DEFAULTS.importance,
     kind,
     target: definition.read(written[kind] as Written),
-    every: duration(written.every, CHECK_DEFAULTS.every),
+    every: Math.max(duration(written.every, CHECK_DEFAULTS.every), definition.shortest ?? 0),
     from: (written.from as Check['from'] | undefined) ?? 'all',
     turns: written.turns === 'in-turn' ? 'in-turn' : 'together',
     needs: (written.needs as string[] | undefined) ?? [],

@@ -25,6 +25,7 @@ export const REASONS = {
   'certificate-not-trusted': { short: 'certificate not trusted', party: 'origin' },
   'not-http': { short: 'answer is not HTTP', party: 'origin' },
   'no-answer': { short: 'no answer', party: 'network' },
+  'no-record': { short: 'no such record', party: 'name service' },
   'wrong-protocol': { short: 'another protocol answers', party: 'origin' },
   'no-tls': { short: 'no TLS offered', party: 'origin' },
   'bad-answer': { short: 'answer cannot be read', party: 'origin' },

@@ -48,7 +48,10 @@ export class Trying {
 
   /** Shakes hands for TLS over a connection that is open already. */
   async secure(socket: Duplex, host: string, how: Secure): Promise<Duplex> {
-    return this.keep(await secure(socket, host, how, this.link, this.begin, this.signal, this.found))
+    const secured = await secure(socket, host, how, this.link, this.begin, this.signal, this.found)
+    // from now on the connection below is TLS's to close; closing it first would take it away under TLS's hands
+    this.sockets.splice(this.sockets.indexOf(socket), 1)
+    return this.keep(secured)
   }
 
   /** The first address of a host that this location may ask. */

@@ -25,6 +25,10 @@ export interface Secure {
   alpn?: string[]
   /** The name to ask for and to find in the certificate, when it is not the host's. */
   name?: string
+  /** Ask for a stapled answer about revocation (RFC 6066, section 8), and take it. */
+  requestStapled?: (answer: Buffer) => void
+  /** Is given the socket before its certificate is judged. */
+  shaken?: (socket: TLSSocket) => void
 }
 
 export interface Opened {
@@ -88,9 +92,10 @@ export function guard(address: string, link: Link): void {
 }
 
 /** Shakes hands over an open connection and judges the certificate. */
-export async function secure(socket: Duplex, host: string, { verify, alpn, name = host }: Secure, link: Link, begin: Begin, signal: AbortSignal, found: Partial<Opened>): Promise<TLSSocket> {
+export async function secure(socket: Duplex, host: string, { verify, alpn, name = host, requestStapled, shaken }: Secure, link: Link, begin: Begin, signal: AbortSignal, found: Partial<Opened>): Promise<TLSSocket> {
   begin('tls')
-  const secured = await handshake(socket, name, alpn, link, signal)
+  const secured = await handshake(socket, name, alpn, requestStapled, link, signal)
+  shaken?.(secured)
   found.certificate = certificateOf(secured)
   if (verify && !secured.authorized) {
     secured.destroy()
@@ -100,15 +105,17 @@ export async function secure(socket: Duplex, host: string, { verify, alpn, name 
   return secured
 }
 
-function handshake(socket: Duplex, host: string, alpn: string[] | undefined, link: Link, signal: AbortSignal): Promise<TLSSocket> {
+function handshake(socket: Duplex, host: string, alpn: string[] | undefined, requestStapled: Secure['requestStapled'], link: Link, signal: AbortSignal): Promise<TLSSocket> {
   return new Promise((resolve, reject) => {
     const secured = tls.connect({
       socket: socket as never,
       ...(isAddress(host) ? { host } : { servername: host }),
       secureContext: link.trust,
       ...(alpn ? { ALPNProtocols: alpn } : {}),
+      ...(requestStapled ? { requestOCSP: true } : {}),
       rejectUnauthorized: false
     })
+    if (requestStapled) secured.once('OCSPResponse', (answer: Buffer | null) => { if (answer && answer.length > 0) requestStapled(answer) })
     const abort = () => secured.destroy(new Error('aborted'))
     const settle = (then: () => void) => {
       signal.removeEventListener('abort', abort)

@@ -12,7 +12,7 @@ export interface Sent {
   method: string
   url: URL
   headers: Record<string, string>
-  body?: string
+  body?: string | Buffer
 }
 
 export interface Received {

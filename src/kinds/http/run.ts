@@ -7,11 +7,10 @@ import { exchange, type Received } from './exchange'
 import { TryFailure } from '../attempt/failure'
 import { open, type Destination, type Opened } from '../attempt/open'
 import { PhaseClock } from '../attempt/phase-clock'
+import { AGENT } from './ask'
 import { httpFailureOf } from './http-failure'
 import { redactBody, redactHeaders, secretsOf } from './redact'
 import type { HttpTarget } from './target'
-
-const AGENT = 'Hemeron/0.1 (availability check)'
 
 interface Found extends Partial<Opened> {
   received?: Received
