@@ -2,13 +2,18 @@ import { certificateRunner } from './certificate/run'
 import { dnsRunner } from './dns/run'
 import { domainRunner } from './domain/run'
 import { runHttp } from './http/run'
+import { imapRunner } from './imap/run'
+import { mailRunner } from './mail/run'
 import { pathRunner } from './path/run'
 import { pingRunner } from './ping/run'
+import { pop3Runner } from './pop3/run'
 import type { KindRunner } from './runner'
+import { smtpRunner } from './smtp/run'
 import { tcpRunner } from './tcp/run'
 import { udpRunner } from './udp/run'
 
 /** How every kind runs, by its key in definitions. */
 export const runners = {
-  http: { run: runHttp }, ping: pingRunner, tcp: tcpRunner, udp: udpRunner, path: pathRunner, dns: dnsRunner, certificate: certificateRunner, domain: domainRunner
+  http: { run: runHttp }, ping: pingRunner, tcp: tcpRunner, udp: udpRunner, path: pathRunner, dns: dnsRunner, certificate: certificateRunner, domain: domainRunner,
+  smtp: smtpRunner, imap: imapRunner, pop3: pop3Runner, mail: mailRunner
 } as unknown as Record<string, KindRunner>

@@ -74,6 +74,7 @@ function offered(isOffered: boolean): void {
 
 /** Writes lines and keeps them as evidence. */
 export const speaker = (socket: Duplex, talk: Talk, shown: (line: string) => string = (line) => line): Say => (line) => {
-  talk.sent(shown(line))
-  socket.write(`${line}\r\n`)
+  const one = line.replace(/[\r\n]/g, '')
+  talk.sent(shown(one))
+  socket.write(`${one}\r\n`)
 }
