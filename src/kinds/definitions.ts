@@ -2,6 +2,7 @@ import type { KindDefinition, Kinds } from '../core/definitions/kind'
 import { certificateDefinition } from './certificate/definition'
 import { dnsDefinition } from './dns/definition'
 import { domainDefinition } from './domain/definition'
+import { grpcDefinition } from './grpc/definition'
 import { httpDefinition } from './http/definition'
 import { imapDefinition } from './imap/definition'
 import { mailDefinition } from './mail/definition'
@@ -11,9 +12,10 @@ import { pop3Definition } from './pop3/definition'
 import { smtpDefinition } from './smtp/definition'
 import { tcpDefinition } from './tcp/definition'
 import { udpDefinition } from './udp/definition'
+import { websocketDefinition } from './websocket/definition'
 
 const all = [
-  httpDefinition, pingDefinition, tcpDefinition, udpDefinition, pathDefinition, dnsDefinition, certificateDefinition, domainDefinition,
+  httpDefinition, websocketDefinition, grpcDefinition, pingDefinition, tcpDefinition, udpDefinition, pathDefinition, dnsDefinition, certificateDefinition, domainDefinition,
   smtpDefinition, imapDefinition, pop3Definition, mailDefinition
 ] as unknown as KindDefinition<never>[]
 

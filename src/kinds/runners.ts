@@ -1,6 +1,7 @@
 import { certificateRunner } from './certificate/run'
 import { dnsRunner } from './dns/run'
 import { domainRunner } from './domain/run'
+import { grpcRunner } from './grpc/run'
 import { runHttp } from './http/run'
 import { imapRunner } from './imap/run'
 import { mailRunner } from './mail/run'
@@ -11,9 +12,10 @@ import type { KindRunner } from './runner'
 import { smtpRunner } from './smtp/run'
 import { tcpRunner } from './tcp/run'
 import { udpRunner } from './udp/run'
+import { websocketRunner } from './websocket/run'
 
 /** How every kind runs, by its key in definitions. */
 export const runners = {
-  http: { run: runHttp }, ping: pingRunner, tcp: tcpRunner, udp: udpRunner, path: pathRunner, dns: dnsRunner, certificate: certificateRunner, domain: domainRunner,
+  http: { run: runHttp }, websocket: websocketRunner, grpc: grpcRunner, ping: pingRunner, tcp: tcpRunner, udp: udpRunner, path: pathRunner, dns: dnsRunner, certificate: certificateRunner, domain: domainRunner,
   smtp: smtpRunner, imap: imapRunner, pop3: pop3Runner, mail: mailRunner
 } as unknown as Record<string, KindRunner>

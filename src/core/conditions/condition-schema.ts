@@ -3,7 +3,8 @@ import { choiceField, countField, durationField, flagField, numberField, pattern
 import { exactly } from '../definitions/problems-of'
 import { DAY } from '../units'
 import { PHASES } from '../observation'
-import { jsonPathProblem } from './judge-condition'
+import { jsonPathProblem } from './json-path'
+import { xPathProblem } from './x-path'
 import { COMMON_SUBJECTS, subjectIn, type CommonSubject, type Reading, type Subjects, type Unit } from './subject'
 
 const manner = { not: flagField(), softly: flagField() }
@@ -37,14 +38,23 @@ const jsonPathField = () => yup.mixed<string>().test({
   test: (value) => typeof value === 'string' && value.length <= 500 && jsonPathProblem(value) === undefined
 })
 
+const xPathField = () => yup.mixed<string>().test({
+  name: 'xpath',
+  message: 'an XPath 1.0 such as /order/item[1]/name',
+  test: (value) => typeof value === 'string' && value.length <= 500 && xPathProblem(value) === undefined
+})
+
+/** Where a value lies, and at most one way to judge it. */
+const valueAt = (place: yup.ObjectShape) => exactly({
+  ...place, is: scalarField(), has: textField(), matches: patternField(), value: limitsField(numberField), count: limitsField(() => countField(0, 1e9)), ...manner
+}).test('one-test', 'at most one of is, has, matches, value and count', atMostOneTest)
+
 const SHAPES: Record<CommonSubject, yup.Schema> = {
   status: exactly({ status: statusField(), ...manner }),
   text: exactly({ text: textField(), ...manner }),
   pattern: exactly({ pattern: patternField(), ...manner }),
-  json: exactly({
-    json: jsonPathField(), is: scalarField(), has: textField(), matches: patternField(),
-    value: limitsField(numberField), count: limitsField(() => countField(0, 1e9)), ...manner
-  }).test('one-test', 'at most one of is, has, matches, value and count', atMostOneTest),
+  json: valueAt({ json: jsonPathField() }),
+  xml: valueAt({ xml: xPathField() }),
   header: exactly({ header: textField(200), is: scalarField(), has: textField(), matches: patternField(), ...manner })
     .test('one-test', 'at most one of is, has and matches', atMostOneTest),
   certificate: exactly({ certificate: limitsField(() => durationField(0, 10_000 * DAY)), ...manner }),

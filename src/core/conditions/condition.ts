@@ -30,6 +30,7 @@ export type ConditionTest =
   | { on: 'text'; text: string }
   | { on: 'pattern'; pattern: string }
   | { on: 'json'; path: string; test: TextTest; value?: Limits; count?: Limits }
+  | { on: 'xml'; path: string; test: TextTest; value?: Limits; count?: Limits }
   | { on: 'header'; name: string; test: TextTest }
   | { on: 'certificate'; left: Limits }
   | { on: 'size'; bytes: Limits }

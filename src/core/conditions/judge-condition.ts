@@ -1,11 +1,12 @@
-import { JSONPathEnvironment } from 'json-p3'
 import type { ConditionFinding } from '../observation'
 import { speakMilliseconds, speakLength } from '../definitions/duration'
 import { speakSize } from '../definitions/size'
 import { statusFits } from '../definitions/status-set'
 import type { Answer, Condition, ConditionTest, FactTest, Limits, TextTest } from './condition'
 import { judgeLimits, type LimitOutcome } from './limits'
+import { jsonValues } from './json-path'
 import { speakReading } from './unit'
+import { parseXml, XML_LIMIT, xmlValues } from './x-path'
 
 type Judged = { outcome: LimitOutcome; found: string }
 
@@ -14,18 +15,6 @@ export const JSON_LIMIT = 4_000_000
 /** The longest text a pattern is run over, in characters, so that no pattern can hold up the probe for long. */
 export const PATTERN_LIMIT = 500_000
 
-const environment = new JSONPathEnvironment({ strict: true })
-
-/** Reads a JSONPath (RFC 9535); returns what is wrong with it, or undefined. */
-export function jsonPathProblem(path: string): string | undefined {
-  try {
-    environment.compile(path)
-    return undefined
-  } catch (error) {
-    return error instanceof Error ? error.message : 'not a JSONPath'
-  }
-}
-
 /**
  * Judges conditions on one answer, in their order. JSON is parsed once.
  * @param parseJson lets a caller share an already parsed body; it throws as JSON.parse does
@@ -33,8 +22,10 @@ export function jsonPathProblem(path: string): string | undefined {
 export function judgeConditions(conditions: Condition[], answer: Answer): ConditionFinding[] {
   let parsed: { value: unknown } | { error: string } | undefined
   const json = () => (parsed ??= parseBody(answer.body))
+  let document: ReturnType<typeof readXml> | undefined
+  const xml = () => (document ??= readXml(answer.body))
   return conditions.map((condition, index) => {
-    const judged = judgeTest(condition.test, answer, json)
+    const judged = judgeTest(condition.test, answer, json, xml)
     const turned = condition.not ? turnRound(judged) : judged
     const outcome = turned.outcome === 'failed' && condition.softly ? 'warned' : turned.outcome
     return { index, outcome, found: turned.found }
@@ -54,7 +45,7 @@ function parseBody(body: string): { value: unknown } | { error: string } {
   }
 }
 
-function judgeTest(test: ConditionTest, answer: Answer, json: () => { value: unknown } | { error: string }): Judged {
+function judgeTest(test: ConditionTest, answer: Answer, json: () => { value: unknown } | { error: string }, xml: () => ReturnType<typeof readXml>): Judged {
   switch (test.on) {
     case 'status':
       if (answer.status === undefined) return { outcome: 'failed', found: 'there is no status' }
@@ -69,6 +60,8 @@ function judgeTest(test: ConditionTest, answer: Answer, json: () => { value: unk
       return judgeHeader(test, answer.headers)
     case 'json':
       return judgeJson(test, json())
+    case 'xml':
+      return judgeXml(test, xml())
     case 'certificate':
       if (answer.certificateLeft === undefined) return { outcome: 'failed', found: 'there is no certificate' }
       return {
@@ -123,7 +116,7 @@ function judgeHeader(test: Extract<ConditionTest, { on: 'header' }>, headers: [s
 
 function judgeJson(test: Extract<ConditionTest, { on: 'json' }>, body: { value: unknown } | { error: string }): Judged {
   if ('error' in body) return { outcome: 'failed', found: body.error }
-  const nodes = environment.query(test.path, body.value as never).values()
+  const nodes = jsonValues(test.path, body.value)
   if (test.count) return judgeCount(test.path, test.count, nodes)
   if (nodes.length === 0) return { outcome: 'failed', found: `${test.path} is not there` }
   const first = nodes[0]
@@ -133,6 +126,37 @@ function judgeJson(test: Extract<ConditionTest, { on: 'json' }>, body: { value: 
     return { outcome: judgeLimits(test.value, first), found }
   }
   return { outcome: nodes.some((node) => fitsTextTest(test.test, node)) ? 'held' : 'failed', found }
+}
+
+function readXml(body: string): { document: ReturnType<typeof parseXml> } | { error: string } {
+  if (body.length > XML_LIMIT) return { error: `the XML is larger than ${speakSize(XML_LIMIT)}` }
+  try {
+    return { document: parseXml(body) }
+  } catch {
+    return { error: body.trim() === '' ? 'the body is empty' : 'the body is not XML' }
+  }
+}
+
+function judgeXml(test: Extract<ConditionTest, { on: 'xml' }>, body: ReturnType<typeof readXml>): Judged {
+  if ('error' in body) return { outcome: 'failed', found: body.error }
+  let values: (string | number | boolean)[]
+  try {
+    values = xmlValues(test.path, body.document)
+  } catch (error) {
+    return { outcome: 'failed', found: `${test.path} cannot be asked of this document: ${error instanceof Error ? error.message : 'unknown'}` }
+  }
+  if (test.count) return { outcome: judgeLimits(test.count, values.length), found: `${test.path} has ${values.length} ${values.length === 1 ? 'item' : 'items'}` }
+  const first = values[0]
+  if (first === undefined) return { outcome: 'failed', found: `${test.path} is not there` }
+  const found = `${test.path} is “${shorten(String(first))}”`
+  if (test.value) {
+    const number = Number(first)
+    if (String(first).trim() === '' || Number.isNaN(number)) return { outcome: 'failed', found: `${found}, not a number` }
+    return { outcome: judgeLimits(test.value, number), found }
+  }
+  const isAlone = test.test.is === undefined && test.test.has === undefined && test.test.matches === undefined
+  if (isAlone && first === false) return { outcome: 'failed', found: `${test.path} does not hold` }
+  return { outcome: values.some((value) => fitsTextTest(test.test.is === undefined ? test.test : { is: String(test.test.is) }, String(value))) ? 'held' : 'failed', found }
 }
 
 /** Counts the items of an array, the members of an object, or the places a path with wildcards finds. */

@@ -42,9 +42,10 @@ function readTest(written: Written): ConditionTest {
   if (written.status !== undefined) return { on: 'status', set: parseStatusSet(written.status)! }
   if (written.text !== undefined) return { on: 'text', text: String(written.text) }
   if (written.pattern !== undefined) return { on: 'pattern', pattern: String(written.pattern) }
-  if (written.json !== undefined) {
+  for (const on of ['json', 'xml'] as const) {
+    if (written[on] === undefined) continue
     return {
-      on: 'json', path: String(written.json), test: readTextTest(written),
+      on, path: String(written[on]), test: readTextTest(written),
       ...(written.value === undefined ? {} : { value: readLimits(written.value as Written, Number) }),
       ...(written.count === undefined ? {} : { count: readLimits(written.count as Written, Number) })
     }

@@ -47,6 +47,7 @@ export const REASONS = {
   condition: { short: 'condition', party: 'origin' },
   slow: { short: 'slow', party: 'origin' },
   'turned-round': { short: 'it answered, and should not', party: 'origin' },
+  'bad-definition': { short: 'the check cannot be run as written', party: 'definition' },
   'variable-missing': { short: 'a variable is missing', party: 'definition' },
   'line-away': { short: 'the location has lost its line', party: 'location' },
   'probe-fault': { short: 'the probe itself failed', party: 'location' }

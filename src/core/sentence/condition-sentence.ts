@@ -25,8 +25,8 @@ function testSentence(test: ConditionTest, at: string, not: boolean): Sentence {
       return [say(not ? 'the answer does not match ' : 'the answer matches '), { text: test.pattern, part: `${at}.pattern`, label: 'pattern', look: 'code' }]
     case 'header':
       return [say('the header '), { text: test.name, part: `${at}.header`, label: 'header', look: 'code' }, ...textTestSentence(test.test, at, not)]
-    case 'json':
-      return [{ text: test.path, part: `${at}.json`, label: 'JSON path', look: 'code' },
+    case 'json': case 'xml':
+      return [{ text: test.path, part: `${at}.${test.on}`, label: test.on === 'json' ? 'JSON path' : 'XPath', look: 'code' },
         ...(test.count ? [say(not ? ' does not have ' : ' has '), ...limitsSentence(test.count, `${at}.count`, String, ' items')]
           : test.value ? [say(is), ...limitsSentence(test.value, `${at}.value`, String, '')]
             : textTestSentence(test.test, at, not))]

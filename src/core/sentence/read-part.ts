@@ -171,7 +171,7 @@ function readConditionPart(field: string, text: string, written: Written): Chang
     return set ? { [field]: formatStatusSet(set) } : { expected: 'status codes such as 200, or 200 to 299' }
   }
   if (field === 'is') return { [field]: readScalar(text, written.is) }
-  if (['text', 'pattern', 'header', 'json', 'has', 'matches', 'phase'].includes(field)) return { [field]: text }
+  if (['text', 'pattern', 'header', 'json', 'xml', 'has', 'matches', 'phase'].includes(field)) return { [field]: text }
   if (written.certificate !== undefined || written.phase !== undefined) return durationAt(field, text)
   if (written.size !== undefined) return parseSize(text) === undefined ? { expected: 'a size such as 20kB' } : { [field]: text }
   const number = Number(text)

@@ -7,6 +7,7 @@ import { formatSize, parseSize } from '../../core/definitions/size'
 import { refersToVariables } from '../../core/layers/variables'
 import { say, type Sentence } from '../../core/sentence/sentence'
 import { secretsOf } from './redact'
+import { usualMethod } from './shapes'
 import { HTTP_DEFAULTS, METHODS, type HttpTarget } from './target'
 
 /** An absolute http or https address without a user name in it (those belong into `auth`). */
@@ -33,6 +34,12 @@ const schema = exactly({
   method: methodField(),
   headers: headersField(),
   body: yup.mixed<string>().test('body', 'text of at most 1 MB', (value) => value === undefined || (typeof value === 'string' && value.length <= 1_000_000)),
+  graphql: exactly({
+    query: needed(textField(100_000), 'a query'), operation: textField(200),
+    variables: yup.mixed().test('variables', 'an object', (value) => value === undefined || (value !== null && typeof value === 'object' && !Array.isArray(value)))
+  }).default(undefined),
+  soap: exactly({ envelope: needed(textField(1_000_000), 'an envelope in XML'), action: textField(1000), version: choiceField(['1.1', '1.2']) }).default(undefined),
+  upload: exactly({ field: needed(textField(200), 'the name of the field'), file: needed(textField(200), 'the name of the file'), content: needed(textField(1_000_000), 'what is in it'), type: textField(200) }).default(undefined),
   auth: yup.lazy((value: unknown) => {
     if (value === undefined) return yup.mixed()
     const basic = value !== null && typeof value === 'object' && 'basic' in value
@@ -45,14 +52,17 @@ const schema = exactly({
   version: choiceField(['any', '1.1']),
   family: choiceField(['ipv4', 'ipv6']),
   most: sizeField()
-})
+}).test('one-body', 'at most one of body, graphql, soap and upload', (value) => ['body', 'graphql', 'soap', 'upload'].filter((each) => value[each] !== undefined).length <= 1)
 
 function read(written: Record<string, unknown>): HttpTarget {
   return {
     url: String(written.url),
-    method: String(written.method ?? HTTP_DEFAULTS.method),
+    method: String(written.method ?? usualMethod(written)),
     headers: (written.headers ?? {}) as Record<string, string>,
     ...(written.body === undefined ? {} : { body: String(written.body) }),
+    ...(written.graphql === undefined ? {} : { graphql: written.graphql as NonNullable<HttpTarget['graphql']> }),
+    ...(written.soap === undefined ? {} : { soap: { version: '1.1', ...(written.soap as { envelope: string }) } }),
+    ...(written.upload === undefined ? {} : { upload: written.upload as NonNullable<HttpTarget['upload']> }),
     ...(written.auth === undefined ? {} : { auth: written.auth as HttpTarget['auth'] }),
     redirects: Number(written.redirects ?? HTTP_DEFAULTS.redirects),
     verify: written.verify !== false,
@@ -65,9 +75,12 @@ function read(written: Record<string, unknown>): HttpTarget {
 function write(target: HttpTarget): Record<string, unknown> {
   return {
     url: target.url,
-    ...(target.method === HTTP_DEFAULTS.method ? {} : { method: target.method }),
+    ...(target.method === usualMethod(target) ? {} : { method: target.method }),
     ...(Object.keys(target.headers).length === 0 ? {} : { headers: target.headers }),
     ...(target.body === undefined ? {} : { body: target.body }),
+    ...(target.graphql === undefined ? {} : { graphql: target.graphql }),
+    ...(target.soap === undefined ? {} : { soap: target.soap }),
+    ...(target.upload === undefined ? {} : { upload: target.upload }),
     ...(target.auth === undefined ? {} : { auth: target.auth }),
     ...(target.redirects === HTTP_DEFAULTS.redirects ? {} : { redirects: target.redirects }),
     ...(target.verify ? {} : { verify: false }),
@@ -86,6 +99,9 @@ function sentence(target: HttpTarget): Sentence {
   const details = [
     ...(Object.keys(target.headers).length > 0 ? [`with ${Object.keys(target.headers).length === 1 ? `the header ${Object.keys(target.headers)[0]}` : `${Object.keys(target.headers).length} headers`}`] : []),
     ...(target.body === undefined ? [] : ['with a body']),
+    ...(target.graphql === undefined ? [] : [`with the GraphQL ${target.graphql.operation ?? 'query'}`]),
+    ...(target.soap === undefined ? [] : ['with a SOAP envelope']),
+    ...(target.upload === undefined ? [] : [`with the file ${target.upload.file}`]),
     ...(target.auth === undefined ? [] : ['basic' in target.auth ? `signed in as ${target.auth.basic.user}` : 'with a token']),
     ...(target.redirects === 0 ? ['following no redirect'] : []),
     ...(target.verify ? [] : ['without verifying TLS']),
@@ -131,6 +147,9 @@ export const httpDefinition: KindDefinition<HttpTarget> = {
     type: 'object', required: ['url'], additionalProperties: false, description: 'One HTTP(S) request',
     properties: {
       url: { type: 'string', format: 'uri' }, method: { type: 'string' }, headers: { type: 'object', additionalProperties: { type: 'string' } }, body: { type: 'string' },
+      graphql: { type: 'object', description: 'POST a query; errors in the answer are failures', required: ['query'], properties: { query: { type: 'string' }, variables: { type: 'object' }, operation: { type: 'string' } } },
+      soap: { type: 'object', description: 'POST an envelope; a fault in the answer is a failure', required: ['envelope'], properties: { envelope: { type: 'string' }, action: { type: 'string' }, version: { type: 'string', enum: ['1.1', '1.2'] } } },
+      upload: { type: 'object', description: 'POST a file as a form does', required: ['field', 'file', 'content'], properties: { field: { type: 'string' }, file: { type: 'string' }, content: { type: 'string' }, type: { type: 'string' } } },
       auth: { type: 'object', description: '{ basic: { user, password } } or { bearer }' }, redirects: { type: 'integer', minimum: 0, maximum: 20 }, verify: { type: 'boolean' },
       version: { type: 'string', enum: ['any', '1.1'] }, family: { type: 'string', enum: ['ipv4', 'ipv6'] }, most: { type: 'string', examples: ['5MB'] }
     }

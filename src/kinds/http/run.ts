@@ -10,6 +10,7 @@ import { PhaseClock } from '../attempt/phase-clock'
 import { AGENT } from './ask'
 import { httpFailureOf } from './http-failure'
 import { redactBody, redactHeaders, secretsOf } from './redact'
+import { bodyOf, faultIn } from './shapes'
 import type { HttpTarget } from './target'
 
 interface Found extends Partial<Opened> {
@@ -42,13 +43,15 @@ export async function runHttp(check: Check<HttpTarget>, link: Link, options: Run
 }
 
 async function follow(target: HttpTarget, link: Link, clock: PhaseClock, signal: AbortSignal, found: Found): Promise<void> {
-  let { method, body } = target
+  const shaped = bodyOf(target)
+  let { method } = target
+  let { body } = shaped
   for (;;) {
     const opened = await open(destinationOf(found.url, target), link, clock.begin, signal, found)
     clock.begin('wait')
     try {
       found.received = await exchange(opened.socket, {
-        method, url: found.url, headers: requestHeaders(target, found.url), ...(body === undefined ? {} : { body })
+        method, url: found.url, headers: requestHeaders(target, found.url, body), ...(body === undefined ? {} : { body })
       }, target.most, { answered: () => clock.begin('receive') }, signal)
     } finally {
       opened.socket.destroy()
@@ -85,8 +88,8 @@ function redirectOf(received: Received, from: URL): URL | undefined {
 }
 
 /** Credentials go to the target's own host only, never along with a redirect to another one. */
-function requestHeaders(target: HttpTarget, url: URL): Record<string, string> {
-  const headers: Record<string, string> = { 'user-agent': AGENT, accept: '*/*', 'accept-encoding': 'gzip, deflate, br' }
+function requestHeaders(target: HttpTarget, url: URL, body: string | undefined): Record<string, string> {
+  const headers: Record<string, string> = { 'user-agent': AGENT, accept: '*/*', 'accept-encoding': 'gzip, deflate, br', ...(body === undefined ? {} : bodyOf(target).headers) }
   const isOwnHost = url.host === new URL(target.url).host
   for (const [name, value] of Object.entries(target.headers)) {
     if (isOwnHost || !/^(authorization|cookie|host)$/i.test(name)) headers[name.toLowerCase()] = value
@@ -96,14 +99,16 @@ function requestHeaders(target: HttpTarget, url: URL): Record<string, string> {
       ? `Basic ${Buffer.from(`${target.auth.basic.user}:${target.auth.basic.password}`).toString('base64')}`
       : `Bearer ${target.auth.bearer}`
   }
-  if (target.body !== undefined) headers['content-length'] = String(Buffer.byteLength(target.body))
+  if (body !== undefined) headers['content-length'] = String(Buffer.byteLength(body))
   return headers
 }
 
 function measured(check: Check<HttpTarget>, found: Found, failure: TryFailure | undefined, phases: PhaseTimes, total: number, options: RunOptions): Measured {
   const { received, certificate } = found
   const text = received && !failure ? decodeText(received) : ''
-  const judged: Verdicted = judgeAnswer(check, failure ? { reason: failure.reason, sentence: failure.message } : {
+  const fault = failure ? undefined : faultIn(check.target, text)
+  const failed = failure ? { reason: failure.reason, sentence: failure.message } : fault === undefined ? undefined : { reason: 'server-failed', sentence: fault }
+  const judged: Verdicted = judgeAnswer(check, failed ?? {
     status: received!.status,
     headers: received!.headers,
     body: text,
@@ -123,7 +128,7 @@ function measured(check: Check<HttpTarget>, found: Found, failure: TryFailure | 
     ...(found.address ? { address: found.address } : {}),
     ...(server ? { server: server.slice(0, 100) } : {}),
     ...(certificate ? { certificateEnd: certificate.validTo } : {}),
-    bytesSent: Buffer.byteLength(check.target.body ?? ''),
+    bytesSent: Buffer.byteLength(bodyOf(check.target).body ?? ''),
     evidence: evidenceOf(check.target, found, text || (received ? decodeText(received) : ''), findings, options)
   }
 }
@@ -132,7 +137,7 @@ function evidenceOf(target: HttpTarget, found: Found, text: string, conditions: 
   const { received, certificate, lookup, redirects } = found
   const secrets = secretsOf(target)
   return {
-    request: { method: target.method, url: found.url.href, headers: redactHeaders(Object.entries(requestHeaders(target, found.url)), secrets) },
+    request: { method: target.method, url: found.url.href, headers: redactHeaders(Object.entries(requestHeaders(target, found.url, bodyOf(target).body)), secrets) },
     ...(received ? {
       answer: {
         status: received.status, statusText: received.statusText, headers: redactHeaders(received.headers, secrets).slice(0, 100),

@@ -6,6 +6,10 @@ export interface HttpTarget {
   method: string
   headers: Record<string, string>
   body?: string
+  /** Shapes of a request that make its body, its headers and what counts as a failure; at most one, and none beside `body`. */
+  graphql?: { query: string; variables?: Record<string, unknown>; operation?: string }
+  soap?: { envelope: string; action?: string; version: '1.1' | '1.2' }
+  upload?: { field: string; file: string; content: string; type?: string }
   auth?: { basic: { user: string; password: string } } | { bearer: string }
   /** How many redirects are followed; 0 takes the first answer as it is. */
   redirects: number

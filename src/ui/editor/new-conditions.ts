@@ -7,6 +7,7 @@ const COMMON: { name: string; written: Record<string, unknown> }[] = [
   { name: 'a value in JSON is …', written: { json: '$.status', is: 'ok' } },
   { name: 'a number in JSON lies within limits', written: { json: '$.queue', value: { max: 100, warn: 50 } } },
   { name: 'a list in JSON has so many items', written: { json: '$.items', count: { min: 1 } } },
+  { name: 'a value in XML is …', written: { xml: '/status', is: 'ok' } },
   { name: 'a header contains …', written: { header: 'content-type', has: 'html' } },
   { name: 'the certificate lasts', written: { certificate: { min: '3d', warn: '14d' } } },
   { name: 'the size lies within limits', written: { size: { min: '1kB' } } },
