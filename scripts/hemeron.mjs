@@ -13,12 +13,20 @@ const started = Date.now()
 const say = (text) => console.log(`${((Date.now() - started) / 1000).toFixed(1).padStart(6)} s  ${text}`)
 
 const NEEDS = {
-  demo: ['mariadb', 'fping', 'traceroute'], start: ['mariadb', 'fping', 'traceroute'], probe: [], test: ['mariadb', 'chromium', 'curl', 'fping', 'traceroute', 'nsd'], bench: ['mariadb', 'curl', 'chromium', 'fping']
+  demo: ['mariadb', 'fping', 'traceroute'], start: ['mariadb', 'fping', 'traceroute'], probe: [], test: ['mariadb', 'chromium', 'curl', 'fping', 'traceroute', 'nsd', 'openssl', 'dovecot', 'dovecotPop3', 'redis', 'mosquitto', 'postgresql', 'vsftpd', 'chrony'], bench: ['mariadb', 'curl', 'chromium', 'fping']
 }
 const PACKAGES = {
   mariadb: { file: ['/usr/sbin/mariadbd', '/usr/bin/mariadbd'], name: 'mariadb-server' },
   chromium: { file: ['/usr/bin/chromium'], name: 'chromium' },
   curl: { file: ['/usr/bin/curl'], name: 'curl' },
+  openssl: { file: ['/usr/bin/openssl'], name: 'openssl' },
+  dovecot: { file: ['/usr/lib/dovecot/imap'], name: 'dovecot-imapd' },
+  dovecotPop3: { file: ['/usr/lib/dovecot/pop3'], name: 'dovecot-pop3d' },
+  redis: { file: ['/usr/bin/redis-server'], name: 'redis-server' },
+  mosquitto: { file: ['/usr/sbin/mosquitto'], name: 'mosquitto' },
+  postgresql: { file: ['/usr/lib/postgresql'], name: 'postgresql' },
+  vsftpd: { file: ['/usr/sbin/vsftpd'], name: 'vsftpd' },
+  chrony: { file: ['/usr/sbin/chronyd'], name: 'chrony' },
   nsd: { file: ['/usr/sbin/nsd'], name: 'nsd' },
   fping: { file: ['/usr/bin/fping'], name: 'fping' },
   traceroute: { file: ['/usr/bin/traceroute', '/usr/sbin/traceroute'], name: 'traceroute' }
@@ -50,7 +58,7 @@ async function debianPackages() {
     process.exit(1)
   }
   say(`installing ${missing.join(', ')}`)
-  const apt = (parameters) => run(isRoot ? 'apt-get' : 'sudo', isRoot ? parameters : ['apt-get', ...parameters], { quiet: true, env: { DEBIAN_FRONTEND: 'noninteractive' } })
+  const apt = (parameters) => run(isRoot ? 'apt-get' : 'sudo', isRoot ? parameters : ['apt-get', ...parameters], { quiet: true, env: { DEBIAN_FRONTEND: 'noninteractive', RUNLEVEL: '1' } })
   await apt(['update'])
   await apt(['install', '-y', '--no-install-recommends', ...missing])
 }

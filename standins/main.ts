@@ -4,6 +4,7 @@ import { join } from 'node:path'
 import { DRILLS, type Drill } from './world/faults'
 import type { WorldFacts } from './links/stand-in-link'
 import { makeAuthority } from './servers/certificates'
+import { startFleet } from './servers/fleet'
 import { startNameServers } from './servers/name-server'
 import { devices, startHttpReceivers, startMailServer } from './servers/receivers'
 import { Targets } from './servers/targets'
@@ -21,7 +22,7 @@ async function main(): Promise<void> {
   const targets = new Targets(authority, has)
   await targets.start()
   const tray = new Tray(join(folder, 'tray.jsonl'))
-  Object.assign(targets.ports, await startNameServers(has))
+  Object.assign(targets.ports, await startNameServers(has), await startFleet(authority, has))
   const resolverPort = targets.ports['192.0.2.53:53/udp']!
   const mailPort = await startMailServer(tray, Number(process.env.HEMERON_WORLD_MAIL_PORT ?? 0))
   const httpPort = await startHttpReceivers(tray, devices(join(folder, 'devices.json')), Number(process.env.HEMERON_WORLD_HTTP_PORT ?? 0))

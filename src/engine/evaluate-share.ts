@@ -132,6 +132,6 @@ function stateRow(check: number, { known, judgement }: Evaluated): StoredState {
 
 function lastSeen(observations: Observation[], location: number): LastSeen {
   const last = observations.filter((each) => each.location === location).reduce((newest, each) => (each.at > newest.at ? each : newest))
-  const { at, verdict, reason, sentence, status, server, phases, total, certificateEnd } = last
-  return { at, verdict, reason, sentence, status, server, phases, total, certificateEnd }
+  const { at, verdict, reason, sentence, status, server, phases, total, certificateEnd, readings } = last
+  return { at, verdict, reason, sentence, status, server, phases, total, certificateEnd, readings }
 }

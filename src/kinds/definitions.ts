@@ -1,22 +1,32 @@
 import type { KindDefinition, Kinds } from '../core/definitions/kind'
 import { certificateDefinition } from './certificate/definition'
+import { containerDefinition } from './container/definition'
 import { dnsDefinition } from './dns/definition'
 import { domainDefinition } from './domain/definition'
+import { ftpDefinition } from './ftp/definition'
 import { grpcDefinition } from './grpc/definition'
 import { httpDefinition } from './http/definition'
 import { imapDefinition } from './imap/definition'
 import { mailDefinition } from './mail/definition'
+import { mqttDefinition } from './mqtt/definition'
+import { mysqlDefinition } from './mysql/definition'
+import { ntpDefinition } from './ntp/definition'
 import { pathDefinition } from './path/definition'
 import { pingDefinition } from './ping/definition'
 import { pop3Definition } from './pop3/definition'
+import { postgresDefinition } from './postgres/definition'
+import { redisDefinition } from './redis/definition'
+import { sipDefinition } from './sip/definition'
 import { smtpDefinition } from './smtp/definition'
+import { streamDefinition } from './stream/definition'
 import { tcpDefinition } from './tcp/definition'
 import { udpDefinition } from './udp/definition'
 import { websocketDefinition } from './websocket/definition'
 
 const all = [
   httpDefinition, websocketDefinition, grpcDefinition, pingDefinition, tcpDefinition, udpDefinition, pathDefinition, dnsDefinition, certificateDefinition, domainDefinition,
-  smtpDefinition, imapDefinition, pop3Definition, mailDefinition
+  smtpDefinition, imapDefinition, pop3Definition, mailDefinition,
+  ftpDefinition, sipDefinition, streamDefinition, mqttDefinition, ntpDefinition, redisDefinition, mysqlDefinition, postgresDefinition, containerDefinition
 ] as unknown as KindDefinition<never>[]
 
 /** Every kind of check, by its key in definitions. */

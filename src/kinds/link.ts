@@ -60,6 +60,8 @@ export interface Link {
   resolver: () => string
   /** Opens a TCP connection to an address (not a name). */
   connect: (address: string, port: number, signal: AbortSignal) => Promise<Duplex>
+  /** Opens a socket of this machine by its path, where the location may ask inside. */
+  local: (path: string, signal: AbortSignal) => Promise<Duplex>
   /** Sends and receives UDP datagrams; they are closed when the signal aborts. */
   datagrams: (address: string, port: number, signal: AbortSignal) => Promise<Datagrams>
   /** Sends ICMP echo requests (RFC 792, RFC 4443); gives the round trip of each, null where no answer came. */

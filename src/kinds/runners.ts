@@ -1,15 +1,24 @@
 import { certificateRunner } from './certificate/run'
+import { containerRunner } from './container/run'
 import { dnsRunner } from './dns/run'
 import { domainRunner } from './domain/run'
+import { ftpRunner } from './ftp/run'
 import { grpcRunner } from './grpc/run'
 import { runHttp } from './http/run'
 import { imapRunner } from './imap/run'
 import { mailRunner } from './mail/run'
+import { mqttRunner } from './mqtt/run'
+import { mysqlRunner } from './mysql/run'
+import { ntpRunner } from './ntp/run'
 import { pathRunner } from './path/run'
 import { pingRunner } from './ping/run'
 import { pop3Runner } from './pop3/run'
+import { postgresRunner } from './postgres/run'
+import { redisRunner } from './redis/run'
 import type { KindRunner } from './runner'
+import { sipRunner } from './sip/run'
 import { smtpRunner } from './smtp/run'
+import { streamRunner } from './stream/run'
 import { tcpRunner } from './tcp/run'
 import { udpRunner } from './udp/run'
 import { websocketRunner } from './websocket/run'
@@ -17,5 +26,6 @@ import { websocketRunner } from './websocket/run'
 /** How every kind runs, by its key in definitions. */
 export const runners = {
   http: { run: runHttp }, websocket: websocketRunner, grpc: grpcRunner, ping: pingRunner, tcp: tcpRunner, udp: udpRunner, path: pathRunner, dns: dnsRunner, certificate: certificateRunner, domain: domainRunner,
-  smtp: smtpRunner, imap: imapRunner, pop3: pop3Runner, mail: mailRunner
+  smtp: smtpRunner, imap: imapRunner, pop3: pop3Runner, mail: mailRunner,
+  ftp: ftpRunner, sip: sipRunner, stream: streamRunner, mqtt: mqttRunner, ntp: ntpRunner, redis: redisRunner, mysql: mysqlRunner, postgres: postgresRunner, container: containerRunner
 } as unknown as Record<string, KindRunner>

@@ -30,6 +30,7 @@ export interface LastSeen {
   phases: PhaseTimes
   total: number
   certificateEnd?: Instant
+  readings?: Record<string, number>
 }
 
 const SELECT_STATE = `SELECT check_id AS \`check\`, state, since_at AS since, last_pass_at AS lastPass, reason, sentence, failing, suspecting, locations, newest_at AS newest

@@ -20,9 +20,10 @@ import { openStretches, storeChanges, storeMemories, storeStates, type LastSeen 
 import type { Stretch } from '../../src/core/ribbons/ribbon'
 import { pastFaults, ZONE, type Drill } from '../world/faults'
 import { HOSTS } from '../world/hosts'
-import { PLACES } from '../world/places'
+import { PLACES, type Place } from '../world/places'
 import { makeIncidents } from './make-incidents'
-import { sample, sampled, type Sampled } from './sample'
+import { sample, sampled } from './sample'
+import { sampleRounds } from './sample-rounds'
 
 /** Single observations and five-minute windows are kept for the newest days only; hours and days for all of them. */
 const RAW_DAYS = 3
@@ -39,9 +40,7 @@ export async function makeHistory(pool: Pool, now: Instant, days: number, say: (
   const incidents: { check: number; turns: Turn[] }[] = []
   let storing: Promise<void> = Promise.resolve()
   for (const [index, stored] of checks.entries()) {
-    const check = stored.check as Check<HttpTarget>
-    const host = HOSTS.find((each) => each.name === new URL(stored.address).hostname)!
-    const past = new Past(sampled(stored.id, check, host, new URL(stored.address).pathname), locations.map((location) => location.id), spread(locations, stored.id).map((location) => location.id), from, now, activeFaults(spans))
+    const past = new Past(samplerOf(stored.id, stored.check, stored.address), locations.map((location) => location.id), spread(locations, stored.id).map((location) => location.id), from, now, activeFaults(spans))
     past.run()
     await storing
     storing = store(pool, past)
@@ -50,6 +49,20 @@ export async function makeHistory(pool: Pool, now: Instant, days: number, say: (
   }
   await storing
   await makeIncidents(pool, incidents, checks, now)
+}
+
+/** How tries of a check went in the past: as the web servers of the world answer, or by the rounds its protocol needs. */
+function samplerOf(id: number, check: Check, address: string): Sampler {
+  if (check.kind !== 'http') return { id, check, sample: (location, place, at, occasion, _now, has) => sampleRounds(id, check, location, place, at, occasion, has) }
+  const host = HOSTS.find((each) => each.name === new URL(address).hostname)!
+  const web = sampled(id, check as Check<HttpTarget>, host, new URL(address).pathname)
+  return { id, check, sample: (...at) => sample(web, ...at) }
+}
+
+interface Sampler {
+  id: number
+  check: Check
+  sample: (location: number, place: Place, at: Instant, occasion: Observation['occasion'], now: Instant, has: (drill: Drill) => boolean) => Observation
 }
 
 /** Which faults are on at a moment, for moments asked in rising order. */
@@ -81,7 +94,7 @@ class Past {
   private day: { at: Instant; byLocation: Map<number, Window> } = { at: 0, byLocation: new Map() }
   private readonly again: { at: Instant; location: number }[] = []
 
-  constructor(readonly of: Sampled, private readonly locations: number[], private readonly order: number[], private readonly from: Instant, private readonly now: Instant, private readonly faultsAt: (at: Instant) => (drill: Drill) => boolean) {
+  constructor(readonly of: Sampler, private readonly locations: number[], private readonly order: number[], private readonly from: Instant, private readonly now: Instant, private readonly faultsAt: (at: Instant) => (drill: Drill) => boolean) {
     this.known = { state: 'nodata', since: from, memories: new Map() }
   }
 
@@ -107,7 +120,7 @@ class Past {
   }
 
   private observe(location: number, at: Instant, occasion: Observation['occasion']): void {
-    const observation = sample(this.of, location, PLACES[this.locations.indexOf(location)]!, at, occasion, this.now, this.faultsAt(at))
+    const observation = this.of.sample(location, PLACES[this.locations.indexOf(location)]!, at, occasion, this.now, this.faultsAt(at))
     this.count(observation)
     this.keepDay(observation)
     if (at >= this.now - RAW_DAYS * DAY) this.observations.push(observation)
@@ -253,7 +266,7 @@ async function store(pool: Pool, past: Past): Promise<void> {
   }])
 }
 
-function lastSeen({ at, verdict, reason, sentence, status, server, phases, total, certificateEnd }: Observation): LastSeen {
-  return { at, verdict, reason, sentence, status, server, phases, total, certificateEnd }
+function lastSeen({ at, verdict, reason, sentence, status, server, phases, total, certificateEnd, readings }: Observation): LastSeen {
+  return { at, verdict, reason, sentence, status, server, phases, total, certificateEnd, readings }
 }
 

@@ -1,7 +1,7 @@
 import http from 'node:http'
 import type net from 'node:net'
 import https from 'node:https'
-import { WebSocketServer } from 'ws'
+import { WebSocketServer, type WebSocket } from 'ws'
 import { makeAuthority, type Authority } from '../servers/certificates'
 import { grpcServer, healthAnswer } from '../servers/grpc'
 import { Servers, tryKind } from './try-kind'
@@ -12,7 +12,7 @@ beforeAll(async () => { authority = await makeAuthority() })
 afterAll(() => servers.close())
 
 describe('a WebSocket', () => {
-  async function live(talk: (socket: import('ws').WebSocket, request: http.IncomingMessage) => void, secure = false) {
+  async function live(talk: (socket: WebSocket, request: http.IncomingMessage) => void, secure = false) {
     const server = secure ? https.createServer(await authority.issue(['localhost'], 30)) : http.createServer()
     new WebSocketServer({ server }).on('connection', talk)
     return servers.listen(server as net.Server)

@@ -88,6 +88,7 @@ export function standInWorld(control: string): { link: (location: { key: string 
           }
         },
         resolver: () => RESOLVER,
+        local: real.local,
         datagrams: async (address, port, signal) => {
           const loopback = facts?.servers[`${address}:${port}/udp`]
           if (loopback === undefined && !DOCUMENTATION.test(address)) return real.datagrams(address, port, signal)

@@ -9,18 +9,19 @@ export const CLIENTS = [{ key: 'skarvoy', name: 'Skarvoy Council' }]
 
 /** The services with what their checks share. Values of secrets stand in SECRETS. */
 export const SERVICES: ServiceDocument[] = [
-  { service: 'ticket-sales', name: 'Ticket sales', stage: 'production', objective: objective('99.9%'), every: '5m', variables: { BASE: 'https://book.orrinsound.example', FARES: 'https://fares.orrinsound.example' }, pass: common },
-  { service: 'checkout', name: 'Checkout', stage: 'production', objective: objective('99.9%'), every: '5m', importance: 'vital', variables: { BASE: 'https://pay.orrinsound.example' }, pass: common },
+  { service: 'ticket-sales', name: 'Ticket sales', stage: 'production', secrets: ['CACHE_PASSWORD', 'ORDERS_PASSWORD'], objective: objective('99.9%'), every: '5m', variables: { BASE: 'https://book.orrinsound.example', FARES: 'https://fares.orrinsound.example' }, pass: common },
+  { service: 'checkout', name: 'Checkout', stage: 'production', secrets: ['MAILBOX_PASSWORD'], objective: objective('99.9%'), every: '5m', importance: 'vital', variables: { BASE: 'https://pay.orrinsound.example' }, pass: common },
   { service: 'departure-boards', name: 'Departure boards', stage: 'production', client: 'skarvoy', objective: objective('99.95%'), every: '5m', variables: { BASE: 'https://boards.orrinsound.example' }, pass: common },
-  { service: 'harbour-data', name: 'Harbour data', stage: 'production', client: 'skarvoy', objective: objective('99.5%'), every: '5m', variables: { TIDES: 'https://tides.orrinsound.example', BERTHS: 'https://berths.orrinsound.example' }, pass: common },
-  { service: 'freight', name: 'Freight', stage: 'production', objective: objective('99.5%'), every: '5m', variables: { BASE: 'https://orrin-freight.example' }, secrets: ['CUSTOMS_TOKEN'], pass: common },
+  { service: 'harbour-data', name: 'Harbour data', stage: 'production', secrets: ['SENSORS_PASSWORD'], client: 'skarvoy', objective: objective('99.5%'), every: '5m', variables: { TIDES: 'https://tides.orrinsound.example', BERTHS: 'https://berths.orrinsound.example' }, pass: common },
+  { service: 'freight', name: 'Freight', stage: 'production', objective: objective('99.5%'), every: '5m', variables: { BASE: 'https://orrin-freight.example' }, secrets: ['CUSTOMS_TOKEN', 'FILES_PASSWORD'], pass: common },
   { service: 'crew-portal', name: 'Crew portal', stage: 'production', objective: objective('99.5%'), every: '5m', variables: { BASE: 'https://crew.orrinsound.example' }, secrets: ['ROSTER_PASSWORD'], pass: common },
+  { service: 'name-service', name: 'Name service', stage: 'production', objective: objective('99.95%'), every: '5m' },
   { service: 'ticket-sales-staging', name: 'Ticket sales', stage: 'staging', every: '5m', importance: 'low', variables: { BASE: 'https://staging.orrinsound.example', FARES: 'https://staging.orrinsound.example' }, pass: common }
 ]
 
 /** Values that are set apart, made up like everything here. */
 export const SECRETS: { service: string; name: string; value: string }[] = [
-  { service: 'freight', name: 'CUSTOMS_TOKEN', value: 'demo-customs-token' }, { service: 'crew-portal', name: 'ROSTER_PASSWORD', value: 'demo-rosters' }
+  { service: 'checkout', name: 'MAILBOX_PASSWORD', value: 'demo-mailbox' }, { service: 'ticket-sales', name: 'CACHE_PASSWORD', value: 'demo-cache' }, { service: 'ticket-sales', name: 'ORDERS_PASSWORD', value: 'demo-orders' }, { service: 'harbour-data', name: 'SENSORS_PASSWORD', value: 'demo-sensors' }, { service: 'freight', name: 'FILES_PASSWORD', value: 'demo-manifests' }, { service: 'freight', name: 'CUSTOMS_TOKEN', value: 'demo-customs-token' }, { service: 'crew-portal', name: 'ROSTER_PASSWORD', value: 'demo-rosters' }
 ]
 
 export const PEOPLE = [
@@ -41,6 +42,8 @@ export const PLANNED = [
 
 /** Colours of tags. */
 export const TAG_COLOURS: Record<string, string> = { booking: '#1b6ca8', payment: '#b5479d', piers: '#4c8c2b', sensors: '#008c95', customs: '#a8641c' }
+
+const other = (key: string, name: string, service: string, rest: Record<string, unknown>): CheckDocument => ({ check: key, name, service, ...rest })
 
 const check = (key: string, name: string, service: string, url: string, { http, ...rest }: { http?: object } & Record<string, unknown> = {}): CheckDocument =>
   ({ check: key, name, service, http: { url, ...http }, ...rest })
@@ -75,5 +78,28 @@ export const CHECKS: CheckDocument[] = [
   check('crew-handbook', 'Crew handbook', 'crew-portal', '${BASE}/handbook', { importance: 'low', turns: 'in-turn' }),
   check('staging-home', 'Booking home page', 'ticket-sales-staging', '${BASE}/'),
   check('staging-sailings', 'Sailings API', 'ticket-sales-staging', '${BASE}/api/sailings', { window: { every: '10s' }, pass: [{ json: '$.sailings', count: { min: 1 } }] }),
-  check('staging-fares', 'Fares API', 'ticket-sales-staging', '${FARES}/api/fares')
+  check('staging-fares', 'Fares API', 'ticket-sales-staging', '${FARES}/api/fares'),
+  other('fares-engine', 'Fares engine', 'ticket-sales', { importance: 'high', grpc: { host: 'fares.orrinsound.example', port: 50051, service: 'fares' } }),
+  other('booking-certificate', 'Booking certificate', 'ticket-sales', { every: '1h', certificate: { host: 'book.orrinsound.example' }, pass: [{ chain: { min: '3d', warn: '14d' } }, { protocol: { matches: '^TLSv1\\.[23]$' } }] }),
+  other('ticket-mail', 'Ticket mail', 'checkout', {
+    importance: 'high', tags: ['payment'], wait: '30s',
+    mail: { to: 'watch@orrinsound.example', from: 'tickets@orrinsound.example', through: 'mail.orrinsound.example', mailbox: 'mail.orrinsound.example', mailboxUser: 'watch', mailboxPassword: '${MAILBOX_PASSWORD}' }, pass: [{ phase: 'wait', max: '20s', warn: '8s' }]
+  }),
+  other('mail-server', 'Mail server', 'checkout', { every: '15m', smtp: { host: 'mail.orrinsound.example', port: 587, to: 'tickets@orrinsound.example' } }),
+  other('boards-live', 'Boards, live', 'departure-boards', { importance: 'high', tags: ['piers'], websocket: { url: 'wss://boards.orrinsound.example:8443/live', send: '{"pier":"north"}', expect: '"departures"' }, pass: [{ json: '$.departures[*]', count: { min: 1 } }] }),
+  other('boards-port', 'Boards port', 'departure-boards', { every: '15m', importance: 'low', tags: ['piers'], tcp: { host: 'boards.orrinsound.example', port: 443 } }),
+  other('tide-beacon', 'Tide beacon', 'harbour-data', { every: '15m', tags: ['sensors'], udp: { host: 'beacon.orrinsound.example', port: 7777, send: 'level?', expect: '^level=' } }),
+  other('harbour-line', 'Line to the harbour', 'harbour-data', { ping: { host: 'tides.orrinsound.example', count: 5, apart: '100ms' }, pass: [{ loss: { max: '60%', warn: '19%' } }] }),
+  other('harbour-path', 'Path to the harbour', 'harbour-data', { every: '15m', path: { host: 'tides.orrinsound.example' }, pass: [{ loss: { max: '80%', warn: '40%' } }, { changes: { warn: { max: 0 } } }] }),
+  other('tide-sensors', 'Tide sensors', 'harbour-data', { tags: ['sensors'], mqtt: { host: 'sensors.orrinsound.example', user: 'watch', password: '${SENSORS_PASSWORD}', topic: 'tides/check', message: 'level?' } }),
+  other('berth-camera', 'Berth camera', 'harbour-data', { wait: '15s', from: ['bergen', 'lisbon', 'montreal'], stream: { url: 'https://cameras.orrinsound.example/live.m3u8' }, pass: [{ pace: { min: 1, warn: 1.5 } }, { qualities: { min: 2 } }] }),
+  other('harbour-clock', 'Harbour clock', 'harbour-data', { every: '15m', importance: 'low', ntp: { host: 'clock.orrinsound.example' }, pass: [{ distance: { max: '500ms', warn: '250ms' } }, { stratum: { max: 15, warn: 4 } }] }),
+  other('manifest-files', 'Manifest files', 'freight', { every: '15m', tags: ['customs'], from: ['bergen', 'aarhus', 'orrin-harbour'], ftp: { host: 'files.orrin-freight.example', user: 'watch', password: '${FILES_PASSWORD}', file: 'manifest-881.csv' }, pass: [{ text: 'cleared' }, { files: { count: { min: 1 } } }] }),
+  other('hotline', 'Customs hotline', 'freight', { every: '15m', sip: { host: 'hotline.orrin-freight.example' }, pass: [{ methods: { has: 'INVITE' } }] }),
+  other('ticket-queue', 'Ticket queue', 'ticket-sales', { from: ['bergen', 'orrin-harbour'], redis: { host: 'cache.orrinsound.example', password: '${CACHE_PASSWORD}', command: 'LLEN tickets' }, pass: [{ number: { max: 100, warn: 50 } }] }),
+  other('orders-database', 'Orders of the last hour', 'ticket-sales', { from: ['bergen', 'orrin-harbour'], mysql: { host: 'db.orrinsound.example', user: 'watch', password: '${ORDERS_PASSWORD}', query: 'SELECT count(*) FROM orders WHERE at > now() - interval 1 hour' }, pass: [{ number: { min: 1 } }] }),
+  other('rosters-container', 'Rosters container', 'crew-portal', { from: ['orrin-harbour'], container: { container: 'rosters', engine: 'http://engine.orrinsound.example:2375' }, pass: [{ restarts: { max: 5, warn: 2 } }], down: { tries: 2, apart: '10s', locations: 1 } }),
+  other('booking-delegation', 'Booking site, from the root', 'name-service', { importance: 'high', dns: { name: 'book.orrinsound.example', walk: true }, pass: [{ values: { count: { min: 5 } } }, { disagreeing: { max: 0 } }, { silent: { warn: { max: 0 } } }], slow: { above: '700ms', for: '10m', locations: 2 } }),
+  other('mail-exchanger', 'Mail exchanger', 'name-service', { every: '15m', dns: { name: 'orrinsound.example', type: 'MX' }, pass: [{ values: { is: '10 mail.orrinsound.example' } }] }),
+  other('domain-end', 'End of orrinsound.example', 'name-service', { every: '6h', from: ['bergen'], domain: { name: 'orrinsound.example', server: 'https://registry.example/rdap/' }, down: { tries: 2, apart: '60s', locations: 1 }, pass: [{ left: { min: '14d', warn: '45d' } }, { servers: { is: ['ns1.orrinsound.example', 'ns2.orrinsound.example'] } }] })
 ]

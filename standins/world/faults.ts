@@ -16,6 +16,11 @@ export const DRILLS = {
   'staging-flaps': { name: 'Staging flaps', says: 'Staging answers 502 for a minute, then works for a minute.' },
   'andes-detour': { name: 'Andes Transit takes a detour', says: 'Packets from one network in Chile go over another carrier, and need 60 ms more.' },
   'slow-name-server': { name: 'One name server is slow', says: 'The second of the company’s two name servers takes almost a second to answer.' },
+  'mail-stuck': { name: 'Ticket mail is stuck', says: 'The mail server takes messages and delivers none.' },
+  'hotline-down': { name: 'Hotline is silent', says: 'The phone server of the customs hotline answers nothing.' },
+  'camera-frozen': { name: 'Berth camera frozen', says: 'The stream of the berth camera answers, but no new segment is added.' },
+  'sensors-mute': { name: 'Tide sensors are mute', says: 'The broker takes messages and passes none on.' },
+  'rosters-unhealthy': { name: 'Rosters container unhealthy', says: 'The container runs, but its own health check fails.' },
   'galway-line': { name: 'Galway loses its line', says: 'The location itself is cut off and reaches nothing.' },
   'boards-silent': { name: 'Boards accept and say nothing', says: 'The departure boards take connections and never answer.' }
 } as const

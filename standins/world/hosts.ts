@@ -16,6 +16,7 @@ export const HOSTS: Host[] = [
   { name: 'berths.orrinsound.example', certificateDays: 47, servers: [{ address: '203.0.113.21', name: 'berths-1' }] },
   { name: 'orrin-freight.example', certificateDays: 52, servers: [{ address: '203.0.113.40', name: 'freight-1' }] },
   { name: 'crew.orrinsound.example', certificateDays: 70, servers: [{ address: '203.0.113.50', name: 'crew-1' }] },
+  { name: 'registry.example', certificateDays: 66, servers: [{ address: '192.0.2.70', name: 'registry-1' }] },
   { name: 'staging.orrinsound.example', certificateDays: 25, servers: [{ address: '192.0.2.10', name: 'staging-1' }] }
 ]
 
@@ -35,6 +36,5 @@ export const MACHINES: { name: string; address: string }[] = [
   { name: 'db.orrinsound.example', address: '198.51.100.41' },
   { name: 'engine.orrinsound.example', address: '203.0.113.51' },
   { name: 'ns1.orrinsound.example', address: '192.0.2.61' },
-  { name: 'ns2.orrinsound.example', address: '192.0.2.62' },
-  { name: 'registry.example', address: '192.0.2.70' }
+  { name: 'ns2.orrinsound.example', address: '192.0.2.62' }
 ]

@@ -56,6 +56,15 @@ export const PAGES: Record<string, Record<string, Page>> = {
     '/api/manifests': { work: 140, type: 'application/json', body: () => json({ manifests: [{ id: 'M-881', state: 'cleared' }, { id: 'M-882', state: 'waiting' }] }) },
     '/hotline': { work: 28, type: 'text/html; charset=utf-8', body: () => html('Customs hotline', '<p>Open from 06:00 to 22:00.</p>') }
   },
+  'registry.example': {
+    '/rdap/domain/orrinsound.example': {
+      work: 30, type: 'application/rdap+json', body: (at) => json({
+        objectClassName: 'domain', ldhName: 'orrinsound.example', status: ['active', 'client transfer prohibited'], nameservers: [{ ldhName: 'ns1.orrinsound.example' }, { ldhName: 'ns2.orrinsound.example' }],
+        events: [{ eventAction: 'registration', eventDate: '2015-04-01T00:00:00Z' }, { eventAction: 'expiration', eventDate: iso(Math.ceil(at / (365 * DAY)) * 365 * DAY + 60 * DAY) }],
+        entities: [{ roles: ['registrar'], vcardArray: ['vcard', [['version', {}, 'text', '4.0'], ['fn', {}, 'text', 'Quay Registrar']]] }]
+      })
+    }
+  },
   'crew.orrinsound.example': {
     '/sign-in': { work: 44, type: 'text/html; charset=utf-8', body: () => html('Crew portal', '<form><input name="crew"><button>Sign in</button></form>') },
     '/api/rosters': { work: 95, type: 'application/json', body: () => json({ week: 48, rosters: [{ ship: 'Fulmar', crew: 9 }, { ship: 'Petrel', crew: 7 }] }) },

@@ -18,7 +18,7 @@ const under = (zone: string) => everything.filter((record) => record.name === zo
 /** The zones of the demo world: a root, the one below it, and those of the ferry company. */
 export const ZONES: Zone[] = [
   { name: '.', servers: [{ name: 'a.root.example', address: '192.0.2.201' }, { name: 'b.root.example', address: '192.0.2.202' }], records: [] },
-  { name: 'example', servers: [{ name: 'ns-a.registry.example', address: '192.0.2.71' }, { name: 'ns-b.registry.example', address: '192.0.2.72' }], records: [address('registry.example', '192.0.2.70')] },
+  { name: 'example', servers: [{ name: 'ns-a.registry.example', address: '192.0.2.71' }, { name: 'ns-b.registry.example', address: '192.0.2.72' }], records: under('registry.example') },
   {
     name: 'orrinsound.example', servers: NAME_SERVERS, records: [
       ...under('orrinsound.example'),

@@ -36,7 +36,7 @@ export type ConditionTest =
   | { on: 'size'; bytes: Limits }
   | { on: 'phase'; phase: Phase | 'total'; time: Limits }
   | { on: 'reading'; name: string; says: string; unit: Unit; limits: Limits }
-  | { on: 'fact'; name: string; says: string; test: FactTest; count?: Limits }
+  | { on: 'fact'; name: string; says: string; many: string; test: FactTest; count?: Limits }
 
 export interface Condition {
   test: ConditionTest

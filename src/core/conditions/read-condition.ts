@@ -23,8 +23,8 @@ function readOfKind(written: Written, { readings, facts }: Subjects): ConditionT
   for (const [name, { unit, says }] of Object.entries(readings)) {
     if (written[name] !== undefined) return { on: 'reading', name, says, unit, limits: readLimits(written[name] as Written, ENDS[unit]) }
   }
-  for (const [name, { says }] of Object.entries(facts)) {
-    if (written[name] !== undefined) return { on: 'fact', name, says, ...readFactTest(written[name] as Written) }
+  for (const [name, { says, many = `${says}s` }] of Object.entries(facts)) {
+    if (written[name] !== undefined) return { on: 'fact', name, says, many, ...readFactTest(written[name] as Written) }
   }
   return undefined
 }

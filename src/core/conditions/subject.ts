@@ -14,7 +14,10 @@ export interface Reading {
 
 /** Something that a kind finds out in words: one value or several. */
 export interface Fact {
+  /** What it is, to follow “the”. */
   says: string
+  /** Several of them, to follow “the number of”; `says` with an s without it. */
+  many?: string
 }
 
 /** Everything that conditions can be about, for one kind or for all of them together. */

@@ -50,6 +50,8 @@ export interface KindDefinition<Target = unknown> {
   offers: { name: string; written: Record<string, unknown> }[]
   /** What conditions can be about: subjects that other kinds have too, numbers and words of this kind. */
   subjects: readonly CommonSubject[]
+  /** Subjects of these that a target has nothing for: a port without TLS has no certificate. Asked of the written form. */
+  lacks?: (written: Record<string, unknown>) => readonly CommonSubject[]
   readings: Record<string, Reading>
   facts: Record<string, Fact>
   /** The parts that the time of a try has. */

@@ -63,7 +63,12 @@ export function settleCheck(own: unknown, surroundings: Surroundings, kinds: Kin
 function suits(document: CheckDocument, kinds: Kinds): (condition: Record<string, unknown>) => boolean {
   const kind = Object.keys(kinds).find((each) => document[each] !== undefined)
   const subjects = subjectsOf(kinds, kind)
-  return (condition) => subjectIn(condition, subjects) !== undefined
+  const target = kind === undefined ? undefined : document[kind]
+  const lacks: readonly string[] = isObject(target) ? kinds[kind!]!.lacks?.(target) ?? [] : []
+  return (condition) => {
+    const subject = subjectIn(condition, subjects)
+    return subject !== undefined && !lacks.includes(subject)
+  }
 }
 
 /** Settles what was validated when it was stored; a variable that has gone missing since is said in `problems`. */

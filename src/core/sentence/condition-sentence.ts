@@ -38,9 +38,10 @@ function testSentence(test: ConditionTest, at: string, not: boolean): Sentence {
       return [{ text: test.phase, part: `${at}.phase`, label: 'phase', offers: PHASE_OFFERS },
         say(not ? ' does not take ' : ' takes '), ...limitsSentence(test.time, at, speakDuration, '')]
     case 'reading':
-      return [say(`the ${test.says}${is}`), ...limitsSentence(test.limits, `${at}.${test.name}`, (value) => speakLimitOf(test.unit, value), '')]
+      return [say(`the ${test.says}${test.limits.min === undefined && test.limits.max === undefined ? ' may have any value' : is.trimEnd()}`), say(test.limits.min === undefined && test.limits.max === undefined ? ', ' : ' '),
+        ...limitsSentence(test.limits, `${at}.${test.name}`, (value) => speakLimitOf(test.unit, value), '')]
     case 'fact':
-      return [say(`the ${test.says}`), ...(test.count ? [say(not ? ' does not have ' : ' has '), ...limitsSentence(test.count, `${at}.${test.name}.count`, String, ' values')] : factSentence(test.test, `${at}.${test.name}`, not))]
+      return [say(test.count ? `the number of ${test.many}` : `the ${test.says}`), ...(test.count ? [say(is), ...limitsSentence(test.count, `${at}.${test.name}.count`, String, '')] : factSentence(test.test, `${at}.${test.name}`, not))]
   }
 }
 

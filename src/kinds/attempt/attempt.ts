@@ -54,12 +54,28 @@ export class Trying {
     return this.keep(secured)
   }
 
+  /** Shakes hands for TLS over a connection beside the main one, without its time or certificate counting. */
+  async secureAside(socket: Duplex, host: string, verify: boolean): Promise<Duplex> {
+    const secured = await secure(socket, host, { verify }, this.link, () => undefined, this.signal, {})
+    return this.keep(secured)
+  }
+
   /** The first address of a host that this location may ask. */
   async address(host: string, family?: 4 | 6): Promise<string> {
     const [address] = await addressesOf({ host, ...(family ? { family } : {}) }, this.link, this.begin, this.signal, this.found)
     guard(address!, this.link)
     this.found.address = address!
     return address!
+  }
+
+  /** Rejects when the try may take no longer, for work that cannot be stopped otherwise. */
+  whenOver(): Promise<never> {
+    const over = new Promise<never>((_, reject) => {
+      if (this.signal.aborted) reject(new Error('aborted'))
+      else this.signal.addEventListener('abort', () => reject(new Error('aborted')), { once: true })
+    })
+    over.catch(() => undefined)
+    return over
   }
 
   /** Keeps an answer as text, as far as evidence goes; gives it whole for conditions. */

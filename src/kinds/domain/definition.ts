@@ -40,6 +40,6 @@ export const domainDefinition = describeKind<DomainTarget>({
     { name: 'the registrar is …', written: { registrar: { has: 'Example Registrar' } } }
   ],
   readings: { left: { unit: 'time', says: 'time until the registration ends' } },
-  facts: { state: { says: 'state of the domain' }, servers: { says: 'list of name servers' }, registrar: { says: 'registrar' } },
+  facts: { state: { says: 'state of the domain', many: 'states' }, servers: { says: 'list of name servers', many: 'name servers' }, registrar: { says: 'registrar' } },
   phases: ['lookup', 'connect', 'tls', 'wait', 'receive']
 })

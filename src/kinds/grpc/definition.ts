@@ -50,6 +50,7 @@ export const grpcDefinition = describeKind<GrpcTarget>({
   address: (target) => formatHostAndPort(target.host, target.port),
   guess: guessByScheme({ grpc: 443, grpcs: 443 }),
   firstConditions: (target) => (target.plain ? [] : [{ certificate: { min: '3d', warn: '14d' } }]),
+  lacks: ({ plain }) => (plain === true ? ['certificate'] : []),
   subjects: ['json', 'text', 'pattern', 'size', 'certificate'],
   facts: { health: { says: 'health' } },
   phases: ['lookup', 'connect', 'tls', 'wait', 'receive']

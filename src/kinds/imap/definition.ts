@@ -36,6 +36,7 @@ export const imapDefinition = describeKind<ImapTarget>({
   guess: guessByScheme({ imap: 143, imaps: 993 }, (scheme) => (scheme === 'imap' ? { security: 'starttls' } : {})),
   firstConditions: (target) => (target.security === 'none' ? [] : [{ certificate: { min: '3d', warn: '14d' } }]),
   offers: [{ name: 'the certificate lasts', written: { certificate: { min: '3d', warn: '14d' } } }, { name: 'so many messages lie there', written: { messages: { max: 1000, warn: 500 } } }],
+  lacks: ({ security }) => (security === 'none' ? ['certificate'] : []),
   subjects: ['certificate'],
   readings: { messages: { unit: 'number', says: 'number of messages' } },
   facts: { banner: { says: 'greeting' } },

@@ -42,8 +42,8 @@ export const pathDefinition = describeKind<PathTarget>({
   ],
   readings: {
     hops: { unit: 'number', says: 'number of steps' }, loss: { unit: 'share', says: 'loss at the target' },
-    changes: { unit: 'number', says: 'number of steps that changed since the last try' }
+    changes: { unit: 'number', says: 'number of changed steps' }
   },
-  facts: { steps: { says: 'list of routers' } },
+  facts: { steps: { says: 'list of routers', many: 'routers' } },
   phases: ['lookup']
 })

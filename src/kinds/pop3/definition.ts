@@ -33,6 +33,7 @@ export const pop3Definition = describeKind<Pop3Target>({
   guess: guessByScheme({ pop3: 110, pop3s: 995 }, (scheme) => (scheme === 'pop3' ? { security: 'starttls' } : {})),
   firstConditions: (target) => (target.security === 'none' ? [] : [{ certificate: { min: '3d', warn: '14d' } }]),
   offers: [{ name: 'the certificate lasts', written: { certificate: { min: '3d', warn: '14d' } } }, { name: 'so many messages wait', written: { messages: { max: 1000, warn: 500 } } }],
+  lacks: ({ security }) => (security === 'none' ? ['certificate'] : []),
   subjects: ['certificate'],
   readings: { messages: { unit: 'number', says: 'number of messages' }, held: { unit: 'size', says: 'size of all messages' } },
   facts: { banner: { says: 'greeting' } },

@@ -45,7 +45,8 @@ export const smtpDefinition = describeKind<SmtpTarget>({
     { name: 'the certificate lasts', written: { certificate: { min: '3d', warn: '14d' } } }, { name: 'the greeting contains …', written: { banner: { has: 'ESMTP' } } },
     { name: 'the server offers …', written: { offers: { has: 'PIPELINING' } } }
   ],
+  lacks: ({ security }) => (security === 'none' ? ['certificate'] : []),
   subjects: ['certificate', 'status'],
-  facts: { banner: { says: 'greeting' }, offers: { says: 'list of extensions' } },
+  facts: { banner: { says: 'greeting' }, offers: { says: 'list of extensions', many: 'extensions' } },
   phases: ['lookup', 'connect', 'greet', 'tls', 'login', 'wait']
 })

@@ -47,5 +47,6 @@ export const tcpDefinition = describeKind<TcpTarget>({
     return plain?.port === undefined ? undefined : { written: { host: plain.host, port: plain.port }, address: formatHostAndPort(plain.host, plain.port), name: `${plain.host}:${plain.port}` }
   },
   subjects: ['text', 'pattern', 'size', 'certificate'],
+  lacks: ({ tls }) => (tls === true ? [] : ['certificate']),
   phases: ['lookup', 'connect', 'tls', 'wait', 'receive']
 })

@@ -1,4 +1,4 @@
-import * as yup from 'yup'
+import type * as yup from 'yup'
 import { describeKind } from '../../core/definitions/describe-kind'
 import { flagTarget, secretTarget, textTarget } from '../../core/definitions/target-fields'
 import { say } from '../../core/sentence/sentence'
@@ -44,6 +44,7 @@ export const websocketDefinition = describeKind<WebsocketTarget>({
   guess: (text) => (isUrl(text) ? { written: { url: text }, address: text, name: `${new URL(text).host}${new URL(text).pathname === '/' ? '' : new URL(text).pathname}` } : undefined),
   firstConditions: (target) => (target.url.startsWith('wss:') ? [{ certificate: { min: '3d', warn: '14d' } }] : []),
   offers: [],
+  lacks: ({ url }) => (String(url).startsWith('ws:') ? ['certificate'] : []),
   subjects: ['text', 'pattern', 'json', 'size', 'certificate', 'header'],
   phases: ['lookup', 'connect', 'tls', 'greet', 'wait']
 })

@@ -10,7 +10,7 @@ import { path } from './trace'
 
 /** The operating system's network as it is. */
 export function realLink(rules: AddressRules): Link {
-  return { lookup, resolver, connect, datagrams: openDatagrams, ping, path, trust: tls.createSecureContext(), rules }
+  return { lookup, resolver, connect, local: (path, signal) => openLocal(path, rules, signal), datagrams: openDatagrams, ping, path, trust: tls.createSecureContext(), rules }
 }
 
 /** The address of the system's resolver. */
@@ -29,10 +29,20 @@ async function lookup(name: string, family: 4 | 6 | undefined, signal: AbortSign
   }
 }
 
+/** Local sockets can do anything on this machine, so a location has to allow what is inside. */
+function openLocal(path: string, { allowsInternal }: AddressRules, signal: AbortSignal): Promise<net.Socket> {
+  if (!allowsInternal) return Promise.reject(new LinkError('not-supported', 'this location does not ask sockets of its own machine; allow internal addresses for it'))
+  return opened(() => net.connect({ path }), path, signal)
+}
+
 /** Opens a TCP connection with the system's own socket; failures are said in words. */
 export function connect(address: string, port: number, signal: AbortSignal): Promise<net.Socket> {
+  return opened(() => net.connect({ host: address, port, noDelay: true }), `${address.includes(':') ? `[${address}]` : address}:${port}`, signal)
+}
+
+function opened(open: () => net.Socket, where: string, signal: AbortSignal): Promise<net.Socket> {
   return new Promise((resolve, reject) => {
-    const socket = net.connect({ host: address, port, noDelay: true })
+    const socket = open()
     const abort = () => socket.destroy(new LinkError('aborted', 'stopped') as Error)
     signal.addEventListener('abort', abort, { once: true })
     socket.once('connect', () => {
@@ -43,13 +53,12 @@ export function connect(address: string, port: number, signal: AbortSignal): Pro
     })
     socket.once('error', (error) => {
       signal.removeEventListener('abort', abort)
-      reject(error instanceof LinkError ? error : connectError(error, address, port))
+      reject(error instanceof LinkError ? error : connectError(error, where))
     })
   })
 }
 
-function connectError(error: NodeJS.ErrnoException, address: string, port: number): LinkError {
-  const where = `${address.includes(':') ? `[${address}]` : address}:${port}`
+function connectError(error: NodeJS.ErrnoException, where: string): LinkError {
   switch (error.code) {
     case 'ECONNREFUSED': return new LinkError('connection-refused', `${where} refuses the connection: nothing listens there`)
     case 'ECONNRESET': case 'EPIPE': return new LinkError('connection-closed', `${where} closed the connection at once`)

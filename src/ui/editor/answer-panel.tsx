@@ -4,7 +4,7 @@ import { Button, Loader, Tabs } from '@mantine/core'
 import { useState } from 'react'
 import { speakLength, speakMilliseconds } from '@/core/definitions/duration'
 import { speakSize } from '@/core/definitions/size'
-import { speakReading } from '@/core/conditions/unit'
+import { speakReadings } from '@/core/conditions/glance'
 import type { KindDefinition } from '@/core/definitions/kind'
 import type { CertificateFacts, Evidence, Observation } from '@/core/observation'
 import { shortReason } from '@/core/reasons/reasons'
@@ -57,13 +57,13 @@ export function AnswerPanel({ kind, attempt, again, addCondition, conditions }: 
               <tr key={each.location} className="opens" style={{ cursor: 'pointer', background: each === shown ? 'color-mix(in srgb, var(--action-soft) 60%, transparent)' : undefined }} onClick={() => setChosen(each.location)}>
                 <td style={{ width: 30 }}><StateMark state={MARKS[each.verdict]} title={each.verdict} /></td>
                 <td style={{ width: 150 }}><button type="button" style={{ all: 'unset', cursor: 'pointer', fontWeight: 600 }} onClick={() => setChosen(each.location)}>{place(each.location)}</button></td>
-                <td>{each.verdict === 'pass' ? <span className="code">{glance(kind, each)}</span> : <><b className={each.verdict === 'fail' ? 'down-text' : 'slow-text'}>{each.reason === 'status' ? `status ${each.status}` : shortReason(each.reason)}</b> <span className="quiet small">{each.sentence}</span></>}</td>
+                <td>{each.verdict === 'pass' ? <Glance kind={kind} observation={each} /> : <><b className={each.verdict === 'fail' ? 'down-text' : 'slow-text'}>{each.reason === 'status' ? `status ${each.status}` : shortReason(each.reason)}</b> <span className="quiet small">{each.sentence}</span></>}</td>
                 <td className="number"><span className={each.verdict === 'slow' ? 'slow-text strong' : undefined}>{each.verdict === 'fail' && each.status === undefined ? '—' : speakMilliseconds(each.total)}</span></td>
               </tr>
             ))}
             {folded.groups.map((group) => (
               <tr key={group[0]!.location}><td><StateMark state={MARKS[group[0]!.verdict]} title={group[0]!.verdict} /></td><td className="strong">{group.length} more</td>
-                <td className="quiet">{group[0]!.verdict === 'pass' ? <span className="code">{group[0]!.status ?? 'the same'}</span> : 'the same'}</td>
+                <td className="quiet">{group[0]!.verdict === 'pass' ? <Glance kind={kind} observation={group[0]!} /> : 'the same'}</td>
                 <td className="number" style={{ whiteSpace: 'nowrap' }}>{Math.round(Math.min(...group.map((each) => each.total)))} to {speakMilliseconds(Math.max(...group.map((each) => each.total)))}</td></tr>
             ))}
           </tbody></table>
@@ -75,10 +75,9 @@ export function AnswerPanel({ kind, attempt, again, addCondition, conditions }: 
 }
 
 /** A passing answer in a word or two: its status, or its first numbers. */
-function glance(kind: KindDefinition, { status, readings = {} }: Observation): string {
-  if (status !== undefined) return String(status)
-  const numbers = Object.entries(kind.readings).filter(([name]) => readings[name] !== undefined).slice(0, 2)
-  return numbers.length > 0 ? numbers.map(([name, { says, unit }]) => `${says} ${speakReading(unit, readings[name]!)}`).join(', ') : 'answers'
+function Glance({ kind, observation: { status, readings = {} } }: { kind: KindDefinition; observation: Observation }) {
+  const numbers = speakReadings(kind.readings, readings)
+  return status !== undefined && kind.subjects.includes('status') ? <span className="code">{status}</span> : <span className="quiet">{numbers || 'answers'}</span>
 }
 
 /** Locations that answer alike are one line once they are many; what differs is always shown. */

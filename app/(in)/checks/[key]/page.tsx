@@ -1,6 +1,8 @@
 import Link from 'next/link'
 import { notFound } from 'next/navigation'
 import { speakAvailability } from '@/core/availability/availability'
+import { speakReadings } from '@/core/conditions/glance'
+import type { KindDefinition } from '@/core/definitions/kind'
 import { speakLength, speakMilliseconds } from '@/core/definitions/duration'
 import { speakPlaces } from '@/core/incidents/incident'
 import { speakPattern } from '@/core/patterns/daily-pattern'
@@ -38,6 +40,8 @@ export default async function CheckPage({ params, searchParams }: { params: Prom
   const { check } = stored
   const state = view.state?.state ?? 'nodata'
   const sentence = checkSentence(check, kinds, view.all, stored.settled)
+  const kind = kinds[check.kind] as unknown as KindDefinition
+  const isTimed = kind.phases.length > 1
   const edit = `/checks/${key}/edit`
   const most = Math.max(1, ...view.rows.map((row) => row.last?.total ?? 0).filter((total) => total < check.wait))
   return (
@@ -63,10 +67,10 @@ export default async function CheckPage({ params, searchParams }: { params: Prom
       </div>
       <div className="detail section">
         <section style={{ minWidth: 0 }}>
-          <div className="apart" style={{ marginBottom: 6 }}><h2>By location, last hour</h2><PhaseKey phases={kinds[check.kind]?.phases ?? []} /></div>
+          <div className="apart" style={{ marginBottom: 6 }}><h2>By location, last hour</h2>{isTimed && <PhaseKey phases={kind.phases} />}</div>
           <div className="card scroll"><table className="table">
-            <thead><tr><th style={{ width: 30 }}><span className="sr">State</span></th><th>Location</th><th>Last observation</th><th>Where the time went</th><th className="number">Total</th><th className="number">Passed</th></tr></thead>
-            <tbody>{[...view.rows].sort((a, b) => rank(b) - rank(a)).map((row) => <LocationLine key={row.place.id} row={row} most={most} now={now} />)}</tbody>
+            <thead><tr><th style={{ width: 30 }}><span className="sr">State</span></th><th>Location</th><th>Last observation</th><th>{isTimed ? 'Where the time went' : 'What it measured'}</th><th className="number">Total</th><th className="number">Passed</th></tr></thead>
+            <tbody>{[...view.rows].sort((a, b) => rank(b) - rank(a)).map((row) => <LocationLine key={row.place.id} kind={kind} row={row} most={most} now={now} />)}</tbody>
           </table></div>
         </section>
         <section style={{ minWidth: 0 }}>
@@ -134,7 +138,7 @@ function StateLine({ view, state, now }: { view: View; state: CheckState; now: n
   )
 }
 
-function LocationLine({ row, most, now }: { row: View['rows'][number]; most: number; now: number }) {
+function LocationLine({ kind, row, most, now }: { kind: KindDefinition; row: View['rows'][number]; most: number; now: number }) {
   const { place, last, counts } = row
   const state = last ? RANK_STATES[rank(row)]! : 'nodata'
   return (
@@ -144,7 +148,7 @@ function LocationLine({ row, most, now }: { row: View['rows'][number]; most: num
       <td>{last === undefined ? <span className="quiet">nothing yet</span> : last.verdict === 'fail' ? <span className="down-text strong" title={last.sentence}>{last.reason === 'status' ? last.status : shortReason(last.reason)}{last.server && ` from ${last.server}`}</span>
         : last.verdict === 'slow' ? <span className="slow-text strong">slow</span> : last.verdict === 'warn' ? <span className="slow-text" title={last.sentence}>warning</span> : <span className="quiet">passing</span>}
         {last && <span className="quiet small">, <Moment at={last.at} now={now} clock /></span>}</td>
-      <td>{last && <PhaseBar phases={last.phases} most={most} width={190} />}</td>
+      <td>{last && (kind.phases.length > 1 ? <PhaseBar phases={last.phases} most={most} width={190} /> : <span className="quiet small">{speakReadings(kind.readings, last.readings ?? {})}</span>)}</td>
       <td className="number">{last ? speakMilliseconds(last.total) : '—'}</td>
       <td className="number">{counts ? `${counts.passed} of ${counts.all}` : '—'}</td>
     </tr>
