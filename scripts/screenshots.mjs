@@ -35,7 +35,7 @@ for (const [name, path] of pages) {
   if (name === 'many') {
     const paths = ['/api/sailings', '/api/seats?deck=2', '/timetable?day=2', '/', '/images/harbour.jpg?large']
     const list = ['book', 'fares', 'boards', 'crew', 'tides'].flatMap((host) => paths.map((path) => `https://${host}.orrinsound.example${path}`))
-    await page.getByRole('textbox', { name: 'Addresses, one a line' }).fill([...list, 'ftp://files.orrinsound.example/manifests', 'https://harbour.orrinsound.example/'].join('\n'))
+    await page.getByRole('textbox', { name: 'Addresses, one a line' }).fill([...list, 'gopher://files.orrinsound.example/manifests', 'https://harbour.orrinsound.example/'].join('\n'))
     await page.getByRole('button', { name: 'Try them all' }).click()
     await page.getByRole('heading', { name: /pass\./ }).waitFor()
   }

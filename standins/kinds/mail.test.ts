@@ -96,9 +96,10 @@ describe('a mail server', () => {
 })
 
 describe('a round trip', () => {
-  const trip = (more: object = {}, wait = '4s') => tryKind({
+  const memory = new Map<string, unknown>()
+  const trip = (more: object = {}, wait = '4s', remembered = memory) => tryKind({
     mail: { to: 'watch@orrinsound.example', from: 'hemeron@orrinsound.example', through: 'localhost', port: ports.smtp, mailbox: 'localhost', mailboxPort: ports.imaps, mailboxUser: 'watch', mailboxPassword: account.password, ...more }, wait
-  }, { authority: authority.pem })
+  }, { authority: authority.pem, memory: remembered })
 
   it('sends, finds and deletes the message, with the time of every stage', async () => {
     delay = 700
@@ -120,6 +121,13 @@ describe('a round trip', () => {
     expect(world.count('watch')).toBe(0)
     delay = undefined
     expect(await trip({}, '900ms')).toMatchObject({ verdict: 'fail', reason: 'not-arrived' })
+  })
+
+  it('leaves alone what other locations have sent to the same mailbox', async () => {
+    delay = 300
+    const results = await Promise.all([1, 2, 3, 4].map(() => trip({}, '4s', new Map())))
+    expect(results.map((result) => result.verdict)).toEqual(['pass', 'pass', 'pass', 'pass'])
+    expect(world.count('watch')).toBe(0)
   })
 
   it('says which of the two sign-ins is refused', async () => {

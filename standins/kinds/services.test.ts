@@ -7,6 +7,7 @@ import { join } from 'node:path'
 import { isReadingQuery } from '../../src/kinds/attempt/read-only'
 import { realLink } from '../../src/probe/links/real-link'
 import { makeAuthority, type Authority } from '../servers/certificates'
+import { startDatabase } from '../servers/database'
 import { engineServer, FileServer, mqttServer, sipAnswer, sipServer, streamServer, timeAnswer } from '../servers/small'
 import { freePort } from './free-port'
 import { Servers, tryKind } from './try-kind'
@@ -333,5 +334,15 @@ describe('a container', () => {
     const written = { container: { container: 'rosters', engine: `unix://${path}` } }
     expect(await tryKind(written)).toMatchObject({ verdict: 'fail', reason: 'not-supported' })
     expect(await tryKind(written, { link: realLink({ allowsInternal: true, ranges: [] }) })).toMatchObject({ verdict: 'pass' })
+  })
+})
+
+describe('the database of the demo', () => {
+  it('takes its user and answers its queries', async () => {
+    const port = await startDatabase('watch', 'deep water', { 'SELECT count(*) FROM orders': () => 180 })
+    const ask = (more: object = {}) => tryKind({ mysql: { host: '127.0.0.1', port, user: 'watch', password: 'deep water', query: 'SELECT count(*) FROM orders', ...more }, pass: [{ number: { min: 100 } }] })
+    expect(await ask()).toMatchObject({ verdict: 'pass', readings: { number: 180 } })
+    expect(await ask({ password: 'wrong word' })).toMatchObject({ verdict: 'fail', reason: 'login-refused' })
+    expect(await ask({ query: 'SELECT 7' })).toMatchObject({ verdict: 'fail', reason: 'server-failed' })
   })
 })

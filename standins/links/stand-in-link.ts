@@ -30,7 +30,7 @@ const RESOLVER = '192.0.2.53'
 export function standInWorld(control: string): { link: (location: { key: string } & AddressRules) => Link | undefined } {
   let facts: WorldFacts | undefined
   let trust = tls.createSecureContext()
-  const resolver = new dns.promises.Resolver({ timeout: 3000, tries: 1 })
+  const resolver = new dns.promises.Resolver({ timeout: 4000, tries: 3 })
   const follow = async () => {
     for (;;) {
       try {

@@ -7,7 +7,7 @@ export function startDatabase(user: string, password: string, answers: Record<st
   const server = (mysql as unknown as { createServer: () => { on: (event: string, act: (connection: never) => void) => void; listen: (port: number, host: string, done: () => void) => void; _server: Server } }).createServer()
   let id = 1
   server.on('connection', ((connection: {
-    serverHandshake: (options: object) => void; on: (event: string, act: (...parameters: never[]) => void) => void; writeOk: () => void; writeError: (error: object) => void; writeTextResult: (rows: object[], columns: object[]) => void
+    _resetSequenceId: () => void; _bumpSequenceId: (count: number) => void; serverHandshake: (options: object) => void; on: (event: string, act: (...parameters: never[]) => void) => void; writeOk: () => void; writeError: (error: object) => void; writeColumns: (columns: object[]) => void; writeTextRow: (row: unknown[]) => void; writeEof: () => void
   }) => {
     connection.serverHandshake({
       protocolVersion: 10, serverVersion: '11.4-orrin', connectionId: id++, statusFlags: 2, characterSet: 8, capabilityFlags: 0xffffff,
@@ -17,10 +17,23 @@ export function startDatabase(user: string, password: string, answers: Record<st
       }
     })
     connection.on('error', () => undefined)
+    // the packets of every answer are counted from one
+    const begin = () => {
+      connection._resetSequenceId()
+      connection._bumpSequenceId(1)
+    }
+    // the package hands SET over as if a statement were prepared
+    connection.on('stmt_prepare', () => {
+      begin()
+      connection.writeOk()
+    })
     connection.on('query', ((sql: string) => {
+      begin()
       const answer = answers[sql]
       if (answer === undefined) return /^(SET|START)/.test(sql) ? connection.writeOk() : connection.writeError({ code: 1146, message: 'there is no such table here' })
-      return connection.writeTextResult([{ value: answer() }], [{ catalog: 'def', schema: 'orrin', table: 't', orgTable: 't', name: 'value', orgName: 'value', characterSet: 63, columnLength: 20, columnType: 8, flags: 0, decimals: 0 }])
+      connection.writeColumns([{ catalog: 'def', schema: 'orrin', table: 't', orgTable: 't', name: 'value', orgName: 'value', characterSet: 63, columnLength: 20, columnType: 8, flags: 0, decimals: 0 }])
+      connection.writeTextRow([answer()])
+      return connection.writeEof()
     }) as never)
   }) as never)
   return new Promise((resolve) => server.listen(0, '127.0.0.1', () => resolve((server._server.address() as AddressInfo).port)))

@@ -87,7 +87,7 @@ export class MailServer {
     const box = () => (user === undefined ? [] : this.boxes.get(user) ?? [])
     const unquote = (text = '') => text.replace(/^"|"$/g, '').replace(/\\(.)/g, '$1')
     byLines(socket, (line, write, upgrade) => {
-      const [, tag = '*', command = '', rest = ''] = /^(\S+) (\S+) ?(.*)$/.exec(line) ?? []
+      const [, tag = '*', command = '', rest = ''] = /^(\S+) ((?:UID )?\S+) ?(.*)$/i.exec(line) ?? []
       const ok = (text = 'done') => write(`${tag} OK ${text}`)
       switch (command.toUpperCase()) {
         case 'STARTTLS':
@@ -104,14 +104,16 @@ export class MailServer {
           if (unquote(rest).toUpperCase() !== 'INBOX') return write(`${tag} NO there is no such folder`)
           write(`* ${box().length} EXISTS`)
           return ok()
-        case 'SEARCH': {
-          const [, name = '', value = ''] = /^HEADER (\S+) (.+)$/i.exec(rest) ?? []
-          const found = box().flatMap((message, index) => (new RegExp(`^${name}: .*${unquote(value)}`, 'im').test(message.text) ? [index + 1] : []))
+        case 'UID SEARCH': {
+          const [, name = '', value = '', before] = /^HEADER (\S+) (.+?)(?: SENTBEFORE (\S+))?$/i.exec(rest) ?? []
+          const isOld = (text: string) => before === undefined || Date.parse(/^Date: (.*)$/im.exec(text)?.[1] ?? '') < Date.parse(before)
+          const found = box().flatMap((message) => (new RegExp(`^${name}: .*${unquote(value)}`, 'im').test(message.text) && isOld(message.text) ? [message.uid] : []))
           write(`* SEARCH${found.map((number) => ` ${number}`).join('')}`)
           return ok()
         }
-        case 'STORE': {
-          for (const number of rest.split(' ')[0]!.split(',')) { const message = box()[Number(number) - 1]; if (message) message.deleted = true }
+        case 'UID STORE': {
+          const chosen = rest.split(' ')[0]!.split(',').map(Number)
+          for (const message of box()) if (chosen.includes(message.uid)) message.deleted = true
           return ok()
         }
         case 'EXPUNGE':

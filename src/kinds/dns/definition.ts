@@ -53,7 +53,7 @@ export const dnsDefinition = describeKind<DnsTarget>({
   requests: (target) => (target.walk ? 8 : 1),
   firstConditions: () => [{ values: { count: { min: 1 } } }],
   offers: [
-    { name: 'the values are exactly …', written: { values: { is: ['192.0.2.10'] } } },
+    { name: 'the values are exactly …', written: { values: { is: '192.0.2.10' } } },
     { name: 'one value contains …', written: { values: { has: '192.0.2.' } } },
     { name: 'there are so many values', written: { values: { count: { min: 1 } } } },
     { name: 'the time to live is long enough', written: { ttl: { min: '60s', max: '1d' } } },

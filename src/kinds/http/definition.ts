@@ -131,7 +131,9 @@ function guess(text: string): ReturnType<KindDefinition['guess']> {
   if (!hasScheme && !/^(?:[\p{L}\p{N}](?:[\p{L}\p{N}-]*[\p{L}\p{N}])?\.)+\p{L}[\p{L}\p{N}-]*(?::\d{1,5})?(?:[/?#]|$)/u.test(text) && !/^\d{1,3}(?:\.\d{1,3}){3}(?::\d{1,5})?(?:[/?#]|$)/.test(text)) return undefined
   const url = hasScheme ? text : `https://${text}`
   if (!isHttpUrl(url)) return undefined
-  const { host, pathname } = new URL(url)
+  const { host, pathname, port } = new URL(url)
+  // a bare port that web servers do not usually have, and playlists, belong to kinds that know them better
+  if ((!hasScheme && port !== '' && !/^(80|3000|8\d{3})$/.test(port)) || /\.m3u8$/i.test(pathname)) return undefined
   return { written: { url }, address: url, name: `${host}${pathname === '/' ? '' : pathname}` }
 }
 

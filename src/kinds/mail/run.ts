@@ -9,6 +9,9 @@ import { openSmtp } from '../smtp/session'
 import { mailDefinition } from './definition'
 
 const LOOK_AGAIN = 400
+/** Messages that did not arrive in time and are looked for later. */
+const LATE_MOST = 20
+const DAY = 86_400_000
 
 /** Sends a message and waits for it. The mailbox is opened first, so that waiting is nothing but the way of the message. */
 export const mailRunner = runnerOf(mailDefinition, async (target, trying, { key, wait }) => {
@@ -19,6 +22,9 @@ export const mailRunner = runnerOf(mailDefinition, async (target, trying, { key,
   const { host, port, ...account } = { host: target.through, port: target.port, security: target.security, unverified, ...(target.user === undefined ? {} : { user: target.user, password: target.password ?? '' }) }
   const server = await openSmtp(trying, { host, port, ...account })
   const token = randomBytes(12).toString('hex')
+  // other locations use the same mailbox at the same time, so only what this one has sent may be taken away
+  const late = (trying.memory.get('late') as string[] | undefined) ?? []
+  trying.memory.set('late', [...late, token].slice(-LATE_MOST))
   trying.begin('send')
   await server.ask(`MAIL FROM:<${from}>`, 250)
   await server.ask(`RCPT TO:<${to}>`, 250)
@@ -37,7 +43,7 @@ export const mailRunner = runnerOf(mailDefinition, async (target, trying, { key,
   try {
     while (found.length === 0) {
       await mailbox.ask('NOOP')
-      found = numbersIn(await mailbox.ask(`SEARCH HEADER X-Hemeron-Token ${token}`))
+      found = numbersIn(await mailbox.ask(`UID SEARCH HEADER X-Hemeron-Token ${token}`))
       if (found.length === 0) await sleep(LOOK_AGAIN, undefined, { signal: trying.signal })
     }
   } catch (error) {
@@ -46,13 +52,22 @@ export const mailRunner = runnerOf(mailDefinition, async (target, trying, { key,
   }
   const arrival = performance.now() - sent
   trying.begin('remove')
-  // messages of earlier tries that came too late go too
-  const all = numbersIn(await mailbox.ask(`SEARCH HEADER X-Hemeron-Check ${quoted(key)}`))
-  await mailbox.ask(`STORE ${[...new Set([...found, ...all])].join(',')} +FLAGS.SILENT (\\Deleted)`)
+  // messages of earlier tries that came too late go too, and any that is more than a day old
+  const others: string[] = []
+  for (const each of late) others.push(...numbersIn(await mailbox.ask(`UID SEARCH HEADER X-Hemeron-Token ${each}`)))
+  others.push(...numbersIn(await mailbox.ask(`UID SEARCH HEADER X-Hemeron-Check ${quoted(key)} SENTBEFORE ${imapDate(Date.now() - DAY)}`)))
+  await mailbox.ask(`UID STORE ${[...new Set([...found, ...others])].join(',')} +FLAGS.SILENT (\\Deleted)`)
   await mailbox.ask('EXPUNGE')
+  trying.memory.set('late', [])
   mailbox.say('h9 LOGOUT')
   return { status: taken.code, readings: { arrival } }
 })
 
-/** Message numbers in the answer to SEARCH. */
+/** A day as IMAP writes it (RFC 9051, section 9, `date`). */
+function imapDate(at: number): string {
+  const date = new Date(at)
+  return `${date.getUTCDate()}-${['Jan', 'Feb', 'Mar', 'Apr', 'May', 'Jun', 'Jul', 'Aug', 'Sep', 'Oct', 'Nov', 'Dec'][date.getUTCMonth()]}-${date.getUTCFullYear()}`
+}
+
+/** Unique numbers in the answer to UID SEARCH; plain ones change whenever another session deletes something. */
 const numbersIn = (lines: string[]): string[] => lines.filter((line) => line.startsWith('* SEARCH')).flatMap((line) => line.slice(8).trim().split(/\s+/)).filter((each) => /^\d+$/.test(each))

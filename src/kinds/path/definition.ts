@@ -38,12 +38,12 @@ export const pathDefinition = describeKind<PathTarget>({
     { name: 'few packets are lost on the way', written: { loss: { max: '80%', warn: '20%' } } },
     { name: 'the way does not change', written: { changes: { warn: { max: 0 } } } },
     { name: 'the way is short', written: { hops: { max: 20 } } },
-    { name: 'the way leads over an address', written: { steps: { has: '192.0.2.1' } } }
+    { name: 'the way leads over an address', written: { routers: { has: '192.0.2.1' } } }
   ],
   readings: {
     hops: { unit: 'number', says: 'number of steps' }, loss: { unit: 'share', says: 'loss at the target' },
     changes: { unit: 'number', says: 'number of changed steps' }
   },
-  facts: { steps: { says: 'list of routers', many: 'routers' } },
+  facts: { routers: { says: 'list of routers', many: 'routers' } },
   phases: ['lookup']
 })

@@ -19,7 +19,7 @@ export const pathRunner = runnerOf(pathDefinition, async ({ host, protocol, port
     rows: measured.map(({ away, addresses, trips }) => [away, addresses.join(', ') || 'does not answer', trips.loss, trips.median ?? null, changed.includes(away) ? before![away]!.join(', ') : null])
   }]
   const last = measured.findLast((hop) => hop.addresses.length > 0)
-  const facts = { steps: hops.flatMap((hop) => hop.addresses) }
+  const facts = { routers: hops.flatMap((hop) => hop.addresses) }
   const readings = { hops: last?.away ?? 0, changes: changed.length }
   Object.assign(trying.readings, readings)
   Object.assign(trying.facts, facts)
