@@ -16,6 +16,7 @@ import { pingDefinition } from './ping/definition'
 import { pop3Definition } from './pop3/definition'
 import { postgresDefinition } from './postgres/definition'
 import { redisDefinition } from './redis/definition'
+import { sequenceDefinition } from './sequence/definition'
 import { sipDefinition } from './sip/definition'
 import { smtpDefinition } from './smtp/definition'
 import { streamDefinition } from './stream/definition'
@@ -24,7 +25,7 @@ import { udpDefinition } from './udp/definition'
 import { websocketDefinition } from './websocket/definition'
 
 const all = [
-  httpDefinition, websocketDefinition, grpcDefinition, pingDefinition, tcpDefinition, udpDefinition, pathDefinition, dnsDefinition, certificateDefinition, domainDefinition,
+  httpDefinition, sequenceDefinition, websocketDefinition, grpcDefinition, pingDefinition, tcpDefinition, udpDefinition, pathDefinition, dnsDefinition, certificateDefinition, domainDefinition,
   smtpDefinition, imapDefinition, pop3Definition, mailDefinition,
   ftpDefinition, sipDefinition, streamDefinition, mqttDefinition, ntpDefinition, redisDefinition, mysqlDefinition, postgresDefinition, containerDefinition
 ] as unknown as KindDefinition<never>[]

@@ -16,6 +16,7 @@ import { pop3Runner } from './pop3/run'
 import { postgresRunner } from './postgres/run'
 import { redisRunner } from './redis/run'
 import type { KindRunner } from './runner'
+import { sequenceRunner } from './sequence/run'
 import { sipRunner } from './sip/run'
 import { smtpRunner } from './smtp/run'
 import { streamRunner } from './stream/run'
@@ -25,7 +26,7 @@ import { websocketRunner } from './websocket/run'
 
 /** How every kind runs, by its key in definitions. */
 export const runners = {
-  http: { run: runHttp }, websocket: websocketRunner, grpc: grpcRunner, ping: pingRunner, tcp: tcpRunner, udp: udpRunner, path: pathRunner, dns: dnsRunner, certificate: certificateRunner, domain: domainRunner,
+  http: { run: runHttp }, sequence: sequenceRunner, websocket: websocketRunner, grpc: grpcRunner, ping: pingRunner, tcp: tcpRunner, udp: udpRunner, path: pathRunner, dns: dnsRunner, certificate: certificateRunner, domain: domainRunner,
   smtp: smtpRunner, imap: imapRunner, pop3: pop3Runner, mail: mailRunner,
   ftp: ftpRunner, sip: sipRunner, stream: streamRunner, mqtt: mqttRunner, ntp: ntpRunner, redis: redisRunner, mysql: mysqlRunner, postgres: postgresRunner, container: containerRunner
 } as unknown as Record<string, KindRunner>

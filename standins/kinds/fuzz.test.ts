@@ -9,6 +9,7 @@ import { Servers, tryKind } from './try-kind'
 /** What each kind asks when a stranger answers: as much of it as needs an answer. */
 const ASKING: Record<string, (port: number) => Record<string, unknown>> = {
   http: (port) => ({ url: `http://127.0.0.1:${port}/` }),
+  sequence: (port) => ({ steps: [{ url: `http://127.0.0.1:${port}/` }], after: [{ url: `http://127.0.0.1:${port}/bye` }] }),
   websocket: (port) => ({ url: `ws://127.0.0.1:${port}/`, expect: 'never' }),
   grpc: (port) => ({ host: '127.0.0.1', port, plain: true }),
   tcp: (port) => ({ host: '127.0.0.1', port, send: 'hello', expect: 'never said' }),

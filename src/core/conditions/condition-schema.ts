@@ -86,6 +86,9 @@ const factShape = (name: string) => exactly({
   ...manner
 })
 
+/** Schemas that were built: building one costs far more than using it. */
+const built = new WeakMap<Subjects, yup.Lazy<unknown>>()
+
 const NONE: Subjects = { common: new Set(COMMON_SUBJECTS), readings: {}, facts: {} }
 
 /**
@@ -93,11 +96,15 @@ const NONE: Subjects = { common: new Set(COMMON_SUBJECTS), readings: {}, facts: 
  * @param subjects what conditions can be about; without it only what several kinds have
  */
 export function conditionSchema(subjects: Subjects = NONE) {
+  const known = built.get(subjects)
+  if (known) return known
   const shapes: Record<string, yup.Schema> = {
     ...Object.fromEntries(Object.entries(SHAPES).filter(([subject]) => subjects.common.has(subject))),
     ...Object.fromEntries(Object.entries(subjects.readings).map(([name, reading]) => [name, readingShape(name, reading)])),
     ...Object.fromEntries(Object.keys(subjects.facts).map((name) => [name, factShape(name)]))
   }
   const none = yup.mixed().test('condition', `a condition on one of ${Object.keys(shapes).join(', ')}`, () => false)
-  return yup.lazy((value: unknown) => shapes[subjectIn(value, subjects) ?? ''] ?? none)
+  const schema = yup.lazy((value: unknown) => shapes[subjectIn(value, subjects) ?? ''] ?? none)
+  built.set(subjects, schema)
+  return schema
 }

@@ -20,11 +20,11 @@ const ENDS: Record<Unit, (value: unknown) => number> = {
 }
 
 function readOfKind(written: Written, { readings, facts }: Subjects): ConditionTest | undefined {
-  for (const [name, { unit, says }] of Object.entries(readings)) {
-    if (written[name] !== undefined) return { on: 'reading', name, says, unit, limits: readLimits(written[name] as Written, ENDS[unit]) }
-  }
-  for (const [name, { says, many = `${says}s` }] of Object.entries(facts)) {
-    if (written[name] !== undefined) return { on: 'fact', name, says, many, ...readFactTest(written[name] as Written) }
+  for (const name of Object.keys(written)) {
+    const reading = Object.hasOwn(readings, name) ? readings[name]! : undefined
+    if (reading) return { on: 'reading', name, says: reading.says, unit: reading.unit, limits: readLimits(written[name] as Written, ENDS[reading.unit]) }
+    const fact = Object.hasOwn(facts, name) ? facts[name]! : undefined
+    if (fact) return { on: 'fact', name, says: fact.says, many: fact.many ?? `${fact.says}s`, ...readFactTest(written[name] as Written) }
   }
   return undefined
 }

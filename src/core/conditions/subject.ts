@@ -27,11 +27,14 @@ export interface Subjects {
   facts: Record<string, Fact>
 }
 
-export const namesOf = ({ common, readings, facts }: Subjects): string[] => [...common, ...Object.keys(readings), ...Object.keys(facts)]
-
 /** The subject of a condition in its written form; undefined when it has none or several. */
-export function subjectIn(written: unknown, subjects: Subjects): string | undefined {
+export function subjectIn(written: unknown, { common, readings, facts }: Subjects): string | undefined {
   if (written === null || typeof written !== 'object') return undefined
-  const given = namesOf(subjects).filter((subject) => (written as Record<string, unknown>)[subject] !== undefined)
-  return given.length === 1 ? given[0] : undefined
+  let found: string | undefined
+  for (const [field, value] of Object.entries(written)) {
+    if (value === undefined || !(common.has(field) || Object.hasOwn(readings, field) || Object.hasOwn(facts, field))) continue
+    if (found !== undefined) return undefined
+    found = field
+  }
+  return found
 }

@@ -28,6 +28,8 @@ export class Trying {
   readonly facts: Record<string, string[]> = {}
   readonly readings: Record<string, number> = {}
   readonly noted: Partial<Pick<Measured, 'status' | 'server' | 'protocol' | 'bytesSent' | 'bytesReceived'>> = {}
+  /** How long the try took, once what follows no longer counts. */
+  ended: Milliseconds | undefined
   private readonly sockets: Duplex[] = []
 
   /**
@@ -66,6 +68,16 @@ export class Trying {
     guard(address!, this.link)
     this.found.address = address!
     return address!
+  }
+
+  /** What follows no longer counts as the try's time: cleaning up. */
+  end(): void {
+    this.ended = this.clock.stop()
+  }
+
+  /** The same link for work beside the try, with a time of its own; it counts in none of the try's phases. */
+  aside(signal: AbortSignal): Trying {
+    return new Trying(this.link, new PhaseClock(performance.now()), signal, this.bodyKept, this.memory)
   }
 
   /** Rejects when the try may take no longer, for work that cannot be stopped otherwise. */
@@ -122,7 +134,7 @@ export function runnerOf<Target>(definition: KindDefinition<Target>, act: (targe
         abort.abort()
         trying.close()
       }
-      const total = trying.clock.stop()
+      const total = trying.ended ?? trying.clock.stop()
       return redactAll(measured(check, trying, brought, failure, brought?.took ?? total), definition.secretsOf(check.target))
     }
   }
