@@ -1,6 +1,7 @@
 import { mkdirSync, rmSync } from 'node:fs'
 import { join } from 'node:path'
 import { benchEngine } from './bench/engine-bench'
+import { benchKinds } from './bench/kinds-bench'
 import { benchProbe } from './bench/probe-bench'
 import type { Measured } from './bench/measured'
 import { benchViews } from './bench/view-bench'
@@ -17,6 +18,8 @@ export async function bench(_parameters: string[], { say, root }: { say: (text: 
   const rows: Measured[] = []
   say('probe')
   rows.push(...(await benchProbe()))
+  say('kinds')
+  rows.push(...(await benchKinds()))
   const database = await startDatabase(join(folder, 'database'), 4906, 'bench')
   try {
     await migrate(database.url, join(root, 'src/store/migrations'))

@@ -45,7 +45,7 @@ async function begin(root: string, command: 'demo' | 'start', home: string, port
   const take = (chunk: Buffer) => { output += chunk.toString() }
   child.stdout.on('data', take)
   child.stderr.on('data', take)
-  for (let waited = 0; waited < 240_000; waited += 200) {
+  for (let waited = 0; waited < 900_000; waited += 200) {
     if (output.includes('everything runs')) return child
     if (child.exitCode !== null) break
     await sleep(200)

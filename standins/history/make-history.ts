@@ -23,7 +23,7 @@ import { HOSTS } from '../world/hosts'
 import { PLACES, type Place } from '../world/places'
 import { makeIncidents } from './make-incidents'
 import { sample, sampled } from './sample'
-import { sampleRounds } from './sample-rounds'
+import { roundsOf } from './sample-rounds'
 
 /** Single observations and five-minute windows are kept for the newest days only; hours and days for all of them. */
 const RAW_DAYS = 3
@@ -53,7 +53,10 @@ export async function makeHistory(pool: Pool, now: Instant, days: number, say: (
 
 /** How tries of a check went in the past: as the web servers of the world answer, or by the rounds its protocol needs. */
 function samplerOf(id: number, check: Check, address: string): Sampler {
-  if (check.kind !== 'http') return { id, check, sample: (location, place, at, occasion, _now, has) => sampleRounds(id, check, location, place, at, occasion, has) }
+  if (check.kind !== 'http') {
+    const rounds = roundsOf(id, check)
+    return { id, check, sample: (location, place, at, occasion, _now, has) => rounds(location, place, at, occasion, has) }
+  }
   const host = HOSTS.find((each) => each.name === new URL(address).hostname)!
   const web = sampled(id, check as Check<HttpTarget>, host, new URL(address).pathname)
   return { id, check, sample: (...at) => sample(web, ...at) }

@@ -80,9 +80,21 @@ export const CHECKS: CheckDocument[] = [
   check('staging-sailings', 'Sailings API', 'ticket-sales-staging', '${BASE}/api/sailings', { window: { every: '10s' }, pass: [{ json: '$.sailings', count: { min: 1 } }] }),
   check('staging-fares', 'Fares API', 'ticket-sales-staging', '${FARES}/api/fares'),
   other('fares-engine', 'Fares engine', 'ticket-sales', { importance: 'high', grpc: { host: 'fares.orrinsound.example', port: 50051, service: 'fares' } }),
+  other('buy-a-ticket', 'Buying a ticket', 'ticket-sales', {
+    importance: 'vital', tags: ['booking'], from: ['bergen', 'aarhus', 'lisbon', 'montreal', 'orrin-harbour'], wait: '15s',
+    sequence: {
+      steps: [
+        { name: 'home page', url: '${BASE}/', pass: [{ text: 'Buy tickets' }] },
+        { name: 'sailings', url: '${BASE}/api/sailings', take: [{ as: 'sailing', json: '$.sailings[0].id' }], pass: [{ status: 200 }, { json: '$.sailings', count: { min: 1 } }] },
+        { name: 'seats', url: '${BASE}/api/seats?sailing={=url(sailing)}', pass: [{ json: '$.free', value: { min: 1 } }] },
+        { name: 'fares', url: '${FARES}/api/fares', pass: [{ json: '$.fares', count: { min: 3 } }] }
+      ]
+    },
+    pass: [{ slowest: { max: '5s', warn: '3s' } }]
+  }),
   other('booking-certificate', 'Booking certificate', 'ticket-sales', { every: '1h', certificate: { host: 'book.orrinsound.example' }, pass: [{ chain: { min: '3d', warn: '14d' } }, { protocol: { matches: '^TLSv1\\.[23]$' } }] }),
   other('ticket-mail', 'Ticket mail', 'checkout', {
-    importance: 'high', tags: ['payment'], wait: '30s',
+    every: '15m', importance: 'high', tags: ['payment'], wait: '30s',
     mail: { to: 'watch@orrinsound.example', from: 'tickets@orrinsound.example', through: 'mail.orrinsound.example', mailbox: 'mail.orrinsound.example', mailboxUser: 'watch', mailboxPassword: '${MAILBOX_PASSWORD}' }, pass: [{ phase: 'wait', max: '20s', warn: '8s' }]
   }),
   other('mail-server', 'Mail server', 'checkout', { every: '15m', smtp: { host: 'mail.orrinsound.example', port: 587, to: 'tickets@orrinsound.example' } }),
@@ -91,15 +103,15 @@ export const CHECKS: CheckDocument[] = [
   other('tide-beacon', 'Tide beacon', 'harbour-data', { every: '15m', tags: ['sensors'], udp: { host: 'beacon.orrinsound.example', port: 7777, send: 'level?', expect: '^level=' } }),
   other('harbour-line', 'Line to the harbour', 'harbour-data', { ping: { host: 'tides.orrinsound.example', count: 5, apart: '100ms' }, pass: [{ loss: { max: '60%', warn: '19%' } }] }),
   other('harbour-path', 'Path to the harbour', 'harbour-data', { every: '15m', path: { host: 'tides.orrinsound.example' }, pass: [{ loss: { max: '80%', warn: '40%' } }, { changes: { warn: { max: 0 } } }] }),
-  other('tide-sensors', 'Tide sensors', 'harbour-data', { tags: ['sensors'], mqtt: { host: 'sensors.orrinsound.example', user: 'watch', password: '${SENSORS_PASSWORD}', topic: 'tides/check', message: 'level?' } }),
-  other('berth-camera', 'Berth camera', 'harbour-data', { wait: '15s', from: ['bergen', 'lisbon', 'montreal'], stream: { url: 'https://cameras.orrinsound.example/live.m3u8' }, pass: [{ pace: { min: 1, warn: 1.5 } }, { qualities: { min: 2 } }] }),
+  other('tide-sensors', 'Tide sensors', 'harbour-data', { every: '15m', tags: ['sensors'], mqtt: { host: 'sensors.orrinsound.example', user: 'watch', password: '${SENSORS_PASSWORD}', topic: 'tides/check', message: 'level?' } }),
+  other('berth-camera', 'Berth camera', 'harbour-data', { every: '15m', wait: '15s', from: ['bergen', 'lisbon', 'montreal'], stream: { url: 'https://cameras.orrinsound.example/live.m3u8' }, pass: [{ pace: { min: 1, warn: 1.5 } }, { qualities: { min: 2 } }] }),
   other('harbour-clock', 'Harbour clock', 'harbour-data', { every: '15m', importance: 'low', ntp: { host: 'clock.orrinsound.example' }, pass: [{ distance: { max: '500ms', warn: '250ms' } }, { stratum: { max: 15, warn: 4 } }] }),
   other('manifest-files', 'Manifest files', 'freight', { every: '15m', tags: ['customs'], from: ['bergen', 'aarhus', 'orrin-harbour'], ftp: { host: 'files.orrin-freight.example', user: 'watch', password: '${FILES_PASSWORD}', file: 'manifest-881.csv' }, pass: [{ text: 'cleared' }, { files: { count: { min: 1 } } }] }),
   other('hotline', 'Customs hotline', 'freight', { every: '15m', sip: { host: 'hotline.orrin-freight.example' }, pass: [{ methods: { has: 'INVITE' } }] }),
-  other('ticket-queue', 'Ticket queue', 'ticket-sales', { from: ['bergen', 'orrin-harbour'], redis: { host: 'cache.orrinsound.example', password: '${CACHE_PASSWORD}', command: 'LLEN tickets' }, pass: [{ number: { max: 100, warn: 50 } }] }),
-  other('orders-database', 'Orders of the last hour', 'ticket-sales', { from: ['bergen', 'orrin-harbour'], mysql: { host: 'db.orrinsound.example', user: 'watch', password: '${ORDERS_PASSWORD}', query: 'SELECT count(*) FROM orders WHERE at > now() - interval 1 hour' }, pass: [{ number: { min: 1 } }] }),
-  other('rosters-container', 'Rosters container', 'crew-portal', { from: ['orrin-harbour'], container: { container: 'rosters', engine: 'http://engine.orrinsound.example:2375' }, pass: [{ restarts: { max: 5, warn: 2 } }], down: { tries: 2, apart: '10s', locations: 1 } }),
-  other('booking-delegation', 'Booking site, from the root', 'name-service', { importance: 'high', dns: { name: 'book.orrinsound.example', walk: true }, pass: [{ values: { count: { min: 5 } } }, { disagreeing: { max: 0 } }, { silent: { warn: { max: 0 } } }], slow: { above: '700ms', for: '10m', locations: 2 } }),
+  other('ticket-queue', 'Ticket queue', 'ticket-sales', { every: '15m', from: ['bergen', 'orrin-harbour'], redis: { host: 'cache.orrinsound.example', password: '${CACHE_PASSWORD}', command: 'LLEN tickets' }, pass: [{ number: { max: 100, warn: 50 } }] }),
+  other('orders-database', 'Orders of the last hour', 'ticket-sales', { every: '15m', from: ['bergen', 'orrin-harbour'], mysql: { host: 'db.orrinsound.example', user: 'watch', password: '${ORDERS_PASSWORD}', query: 'SELECT count(*) FROM orders WHERE at > now() - interval 1 hour' }, pass: [{ number: { min: 1 } }] }),
+  other('rosters-container', 'Rosters container', 'crew-portal', { every: '15m', from: ['orrin-harbour'], container: { container: 'rosters', engine: 'http://engine.orrinsound.example:2375' }, pass: [{ restarts: { max: 5, warn: 2 } }], down: { tries: 2, apart: '10s', locations: 1 } }),
+  other('booking-delegation', 'Booking site, from the root', 'name-service', { importance: 'high', dns: { name: 'book.orrinsound.example', walk: true }, pass: [{ values: { count: { min: 5 } } }, { disagreeing: { max: 0 } }, { silent: { warn: { max: 0 } } }], slow: { above: '1500ms', for: '10m', locations: 2 } }),
   other('mail-exchanger', 'Mail exchanger', 'name-service', { every: '15m', dns: { name: 'orrinsound.example', type: 'MX' }, pass: [{ values: { is: '10 mail.orrinsound.example' } }] }),
   other('domain-end', 'End of orrinsound.example', 'name-service', { every: '6h', from: ['bergen'], domain: { name: 'orrinsound.example', server: 'https://registry.example/rdap/' }, down: { tries: 2, apart: '60s', locations: 1 }, pass: [{ left: { min: '14d', warn: '45d' } }, { servers: { is: ['ns1.orrinsound.example', 'ns2.orrinsound.example'] } }] })
 ]

@@ -1,14 +1,14 @@
 import { readSpokenDuration, speakDuration, speakLength, speakMilliseconds } from '../definitions/duration'
 import { formatShare, parseShare } from '../definitions/share'
 import { formatSize, parseSize, speakSize } from '../definitions/size'
-import { HOUR } from '../units'
+import { MINUTE } from '../units'
 import type { Unit } from './subject'
 
 /** Says a measured number in its unit: `2.5%`, `18 ms`, `40 days`, `3 MB`, `12`. */
 export function speakReading(unit: Unit, value: number): string {
   switch (unit) {
     case 'share': return `${Number((value * 100).toPrecision(3))}%`
-    case 'time': return value < 0 ? `minus ${speakReading(unit, -value)}` : value >= HOUR ? speakLength(value) : speakMilliseconds(value)
+    case 'time': return value < 0 ? `minus ${speakReading(unit, -value)}` : value >= MINUTE ? speakLength(value) : speakMilliseconds(value)
     case 'size': return speakSize(Math.round(value))
     case 'number': return String(Number(value.toPrecision(6)))
   }

@@ -48,6 +48,7 @@ export const certificateDefinition = describeKind<CertificateTarget>({
   readings: {
     chain: { unit: 'time', says: 'time until the first certificate of the chain ends' }, bits: { unit: 'number', says: 'length of the key in bits' }, length: { unit: 'number', says: 'number of certificates sent' }
   },
+  telling: ['chain'],
   facts: {
     names: { says: 'list of names', many: 'names' }, issuer: { says: 'issuer' }, protocol: { says: 'protocol' }, cipher: { says: 'cipher' }, key: { says: 'kind of key' }, stapled: { says: 'stapled answer' }, fingerprint: { says: 'fingerprint' }
   },

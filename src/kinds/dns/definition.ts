@@ -64,6 +64,7 @@ export const dnsDefinition = describeKind<DnsTarget>({
     ttl: { unit: 'time', says: 'shortest time to live' }, steps: { unit: 'number', says: 'number of steps from the root' },
     disagreeing: { unit: 'number', says: 'number of servers that answer otherwise' }, silent: { unit: 'number', says: 'number of servers that do not answer' }
   },
+  telling: [],
   facts: { values: { says: 'value' }, flags: { says: 'list of flags', many: 'flags' }, aliases: { says: 'chain of aliases', many: 'aliases' } },
   subjects: ['text', 'pattern'],
   phases: ['lookup', 'connect', 'tls', 'wait']

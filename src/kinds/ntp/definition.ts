@@ -31,6 +31,7 @@ export const ntpDefinition = describeKind<NtpTarget>({
     distance: { unit: 'time', says: 'distance of the two clocks' }, offset: { unit: 'number', says: 'offset in milliseconds' }, stratum: { unit: 'number', says: 'stratum' },
     delay: { unit: 'time', says: 'round trip' }, root: { unit: 'time', says: 'root delay' }, dispersion: { unit: 'time', says: 'root dispersion' }
   },
+  telling: ['distance', 'stratum'],
   facts: { source: { says: 'source of time' } },
   phases: ['lookup', 'wait']
 })

@@ -40,5 +40,6 @@ export const pingDefinition = describeKind<PingTarget>({
     loss: { unit: 'share', says: 'loss of packets' }, fastest: { unit: 'time', says: 'fastest round trip' }, median: { unit: 'time', says: 'median round trip' },
     slowest: { unit: 'time', says: 'slowest round trip' }, jitter: { unit: 'time', says: 'jitter' }
   },
+  telling: ['loss', 'jitter'],
   phases: ['lookup']
 })

@@ -42,5 +42,6 @@ export const streamDefinition = describeKind<StreamTarget>({
     pace: { unit: 'number', says: 'seconds that arrive in a second' }, rate: { unit: 'number', says: 'bit rate of the segment in bits a second' }, qualities: { unit: 'number', says: 'number of qualities' },
     segments: { unit: 'number', says: 'number of segments in the playlist' }, age: { unit: 'time', says: 'time since the newest segment was made' }
   },
+  telling: ['pace'],
   phases: ['lookup', 'connect', 'tls', 'wait', 'receive']
 })

@@ -75,9 +75,9 @@ export function AnswerPanel({ kind, attempt, again, addCondition, conditions }: 
 }
 
 /** A passing answer in a word or two: its status, or its first numbers. */
-function Glance({ kind, observation: { status, readings = {} } }: { kind: KindDefinition; observation: Observation }) {
-  const numbers = speakReadings(kind.readings, readings)
-  return status !== undefined && kind.subjects.includes('status') ? <span className="code">{status}</span> : <span className="quiet">{numbers || 'answers'}</span>
+function Glance({ kind, observation: { status, readings = {}, evidence } }: { kind: KindDefinition; observation: Observation }) {
+  const numbers = speakReadings(kind, readings) || evidence?.facts?.[0]?.[1]
+  return status !== undefined && kind.subjects.includes('status') ? <span className="code">{status}</span> : <span className="quiet">{numbers ?? 'answers'}</span>
 }
 
 /** Locations that answer alike are one line once they are many; what differs is always shown. */

@@ -44,7 +44,7 @@ export function CheckEditor({ document: first, editing, choices, openPart }: Che
   const { attempt, tryNow, forget } = useTry()
   const [error, setError] = useState<string>()
   const [busy, start] = useTransition()
-  const [more, setMore] = useState(openPart?.endsWith('.more') ?? false)
+  const [more, setMore] = useState(openPart?.endsWith('.more') ?? first.sequence !== undefined)
   const [showsFile, setShowsFile] = useState(false)
   const named = { ...document, name: document.name || nameFromAddress(kind.address(kind.read(settled.resolved[kind.kind] as never))) }
 

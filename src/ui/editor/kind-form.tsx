@@ -5,11 +5,14 @@ import { useState } from 'react'
 import type { KindDefinition } from '@/core/definitions/kind'
 import type { FormField } from '@/core/definitions/target-fields'
 import type { HttpTarget } from '@/kinds/http/target'
+import type { SequenceTarget } from '@/kinds/sequence/definition'
 import { RequestForm } from './request-form'
+import { StepsForm } from './steps-form'
 
 /** What can be set beside the sentence, in a few words; empty when there is nothing. */
 export function moreOf(kind: KindDefinition): string {
   if (kind.kind === 'http') return 'method, headers, body, sign-in, TLS'
+  if (kind.kind === 'sequence') return 'all requests, preparation, clean-up'
   const names = kind.form.map((field) => field.label)
   return names.length > 5 ? `${names.slice(0, 4).join(', ')} and more` : names.join(', ')
 }
@@ -17,6 +20,7 @@ export function moreOf(kind: KindDefinition): string {
 /** The parts of a target that do not stand in its sentence. */
 export function KindForm({ kind, target, change }: { kind: KindDefinition; target: unknown; change: (target: unknown) => void }) {
   if (kind.kind === 'http') return <RequestForm target={target as HttpTarget} change={change} />
+  if (kind.kind === 'sequence') return <StepsForm target={target as SequenceTarget} change={change} />
   const values = target as Record<string, unknown>
   return (
     <div style={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 10, padding: '10px 0' }}>

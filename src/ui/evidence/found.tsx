@@ -37,7 +37,7 @@ function Rows({ table: { title, columns, rows } }: { table: EvidenceTable }) {
 
 function Cell({ value, as, most }: { value: string | number | null; as: EvidenceTable['columns'][number]['as']; most: number }) {
   if (value === null) return <td className={as === 'number' || as === 'share' ? 'number quiet' : 'quiet'}>{as === 'time' ? 'no answer' : '—'}</td>
-  if (typeof value === 'string') return <td className={as === 'code' ? 'code' : undefined} style={{ overflowWrap: 'anywhere' }}>{value}</td>
+  if (typeof value === 'string') return <td className={as === 'code' ? 'code' : undefined} style={as === 'code' && value.length <= 30 ? { whiteSpace: 'nowrap' } : { overflowWrap: 'anywhere', minWidth: 110 }}>{value}</td>
   switch (as) {
     case 'time': return <td style={{ whiteSpace: 'nowrap' }}><span className={classes.bar} aria-hidden style={{ width: Math.max(2, (value / most) * 70) }} />{speakMilliseconds(value)}</td>
     case 'share': return <td className={value > 0 ? 'number slow-text' : 'number'}>{speakReading('share', value)}</td>

@@ -148,7 +148,7 @@ function LocationLine({ kind, row, most, now }: { kind: KindDefinition; row: Vie
       <td>{last === undefined ? <span className="quiet">nothing yet</span> : last.verdict === 'fail' ? <span className="down-text strong" title={last.sentence}>{last.reason === 'status' ? last.status : shortReason(last.reason)}{last.server && ` from ${last.server}`}</span>
         : last.verdict === 'slow' ? <span className="slow-text strong">slow</span> : last.verdict === 'warn' ? <span className="slow-text" title={last.sentence}>warning</span> : <span className="quiet">passing</span>}
         {last && <span className="quiet small">, <Moment at={last.at} now={now} clock /></span>}</td>
-      <td>{last && (kind.phases.length > 1 ? <PhaseBar phases={last.phases} most={most} width={190} /> : <span className="quiet small">{speakReadings(kind.readings, last.readings ?? {})}</span>)}</td>
+      <td>{last && (kind.phases.length > 1 ? <PhaseBar phases={last.phases} most={most} width={190} /> : <span className="quiet small">{speakReadings(kind, last.readings ?? {})}</span>)}</td>
       <td className="number">{last ? speakMilliseconds(last.total) : '—'}</td>
       <td className="number">{counts ? `${counts.passed} of ${counts.all}` : '—'}</td>
     </tr>
