@@ -9,38 +9,7 @@ import { xPathProblem } from '../../core/conditions/x-path'
 import { refersToVariables } from '../../core/layers/variables'
 import { say } from '../../core/sentence/sentence'
 import { namesIn } from '../../core/sequence/template'
-
-/** Where a value is taken from in an answer. */
-export const TAKEN_FROM = ['json', 'xml', 'pattern', 'header', 'cookie'] as const
-
-export interface Taking {
-  as: string
-  from: (typeof TAKEN_FROM)[number]
-  /** A JSONPath, an XPath, a pattern (its first group, or all of it), or the name of a header or cookie. */
-  at: string
-}
-
-/** One request. Its texts may hold places that are filled in with what earlier answers gave. */
-export interface Step {
-  name: string
-  url: string
-  method: string
-  headers: Record<string, string>
-  body?: string
-  /** Follow redirects. */
-  follow: boolean
-  take: Taking[]
-  /** Conditions in their written form. */
-  pass: Record<string, unknown>[]
-}
-
-export interface SequenceTarget {
-  before: Step[]
-  steps: Step[]
-  /** Runs at the end in any case, also after a failure. */
-  after: Step[]
-  unverified: boolean
-}
+import { TAKEN_FROM, type SequenceTarget, type Step, type Taking } from './target'
 
 const STEPS_MOST = 30
 const isPlaceable = (text: unknown): text is string => {

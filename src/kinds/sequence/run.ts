@@ -13,7 +13,8 @@ import { fillIn } from '../../core/sequence/template'
 import { runnerOf, type Brought, type Trying } from '../attempt/attempt'
 import { failureOf, TryFailure } from '../attempt/failure'
 import { askHttp, headerOf } from '../http/ask'
-import { sequenceDefinition, type Step, type Taking } from './definition'
+import { sequenceDefinition } from './definition'
+import type { Step, Taking } from './target'
 
 /** How long clean-up may take after the time of the try is over, in milliseconds. */
 const CLEAN_UP = 5000

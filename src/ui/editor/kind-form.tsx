@@ -5,7 +5,7 @@ import { useState } from 'react'
 import type { KindDefinition } from '@/core/definitions/kind'
 import type { FormField } from '@/core/definitions/target-fields'
 import type { HttpTarget } from '@/kinds/http/target'
-import type { SequenceTarget } from '@/kinds/sequence/definition'
+import type { SequenceTarget } from '@/kinds/sequence/target'
 import { RequestForm } from './request-form'
 import { StepsForm } from './steps-form'
 

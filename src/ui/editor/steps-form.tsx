@@ -3,7 +3,7 @@
 import { Button, Checkbox, Select, Textarea, TextInput } from '@mantine/core'
 import { useState } from 'react'
 import { withoutFields } from '@/core/definitions/without-fields'
-import { TAKEN_FROM, type SequenceTarget, type Step, type Taking } from '@/kinds/sequence/definition'
+import { TAKEN_FROM, type SequenceTarget, type Step, type Taking } from '@/kinds/sequence/target'
 
 type Part = 'before' | 'steps' | 'after'
 const PARTS: { part: Part; name: string; hint: string }[] = [
