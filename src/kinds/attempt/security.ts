@@ -1,5 +1,6 @@
 import type { Duplex } from 'node:stream'
-import { choiceTarget, flagTarget } from '../../core/definitions/target-fields'
+import type * as yup from 'yup'
+import { choiceTarget, flagTarget, hostTarget, portTarget, secretTarget, textTarget } from '../../core/definitions/target-fields'
 import type { Trying } from './attempt'
 import { Reader } from './reader'
 import { BEFORE_TLS, speaker } from './starttls'
@@ -14,6 +15,28 @@ export const unverifiedTarget = () => flagTarget('take any certificate')
 /** How a sentence says it. */
 export const speakSecurity = (security: Security, unverified: boolean): string => (security === 'none' ? ' without TLS' : unverified ? ' over TLS with any certificate' : ' over TLS')
 
+/** A server and, where one signs in, an account on it. */
+export interface Account {
+  host: string
+  port: number
+  security: Security
+  unverified: boolean
+  user?: string
+  password?: string
+}
+
+/** The fields of an account, with the port and the kind of TLS that a protocol usually has. */
+export const accountFields = (port: number, security: Security) => ({
+  host: hostTarget(), port: portTarget(port), security: securityTarget(security), unverified: unverifiedTarget(), user: textTarget('user'), password: secretTarget()
+})
+
+/** A user without a password, or the reverse, is a mistake. */
+export const userWithPassword = (schema: yup.ObjectSchema<yup.AnyObject>) => schema.test('user-and-password', 'a user and a password, or neither', ({ user, password }) => (user === undefined) === (password === undefined))
+
+/** Without TLS there is no certificate to judge. */
+export const withoutTls = ({ security }: Record<string, unknown>): readonly 'certificate'[] => (security === 'none' ? ['certificate'] : [])
+export const certificateFirst = ({ security }: Pick<Account, 'security'>): Record<string, unknown>[] => (security === 'none' ? [] : [{ certificate: { min: '3d', warn: '14d' } }])
+
 export interface Session {
   socket: Duplex
   reader: Reader
@@ -24,7 +47,7 @@ export interface Session {
  * Opens a conversation by lines, secured as asked. After `starttls` the greeting has been read already.
  * @param shown what of a line is kept as evidence
  */
-export async function openSession(trying: Trying, { host, port, security, unverified }: { host: string; port: number; security: Security; unverified: boolean }, protocol: keyof typeof BEFORE_TLS, shown?: (line: string) => string): Promise<Session> {
+export async function openSession(trying: Trying, { host, port, security, unverified }: Account, protocol: keyof typeof BEFORE_TLS, shown?: (line: string) => string): Promise<Session> {
   const verify = !unverified
   const plain = await trying.open({ host, port, ...(security === 'tls' ? { tls: { verify } } : {}) })
   if (security !== 'starttls') return session(plain, trying, shown)

@@ -1,8 +1,8 @@
 import { describeKind } from '../../core/definitions/describe-kind'
 import { formatHostAndPort, guessByScheme, takeHostAndPort } from '../../core/definitions/host-and-port'
-import { flagTarget, hostTarget, portTarget, secretTarget, textTarget } from '../../core/definitions/target-fields'
+import { flagTarget, secretTarget, textTarget } from '../../core/definitions/target-fields'
 import { say } from '../../core/sentence/sentence'
-import { securityTarget, speakSecurity, unverifiedTarget, type Security } from '../attempt/security'
+import { accountFields, certificateFirst, speakSecurity, withoutTls, type Security } from '../attempt/security'
 
 export interface FtpTarget {
   host: string
@@ -27,7 +27,7 @@ export const ftpDefinition = describeKind<FtpTarget>({
   proves: 'A file server takes the sign-in, lists a folder, gives a file and takes one, which comes back as it went.',
   doesNotProve: 'That files are what they should be, unless their content is judged.',
   fields: {
-    host: hostTarget(), port: portTarget(21), security: securityTarget('starttls'), unverified: unverifiedTarget(), user: textTarget('user', { otherwise: 'anonymous' }), password: { ...secretTarget(), otherwise: 'anonymous' },
+    ...accountFields(21, 'starttls'), user: textTarget('user', { otherwise: 'anonymous' }), password: { ...secretTarget(), otherwise: 'anonymous' },
     folder: textTarget('folder', { otherwise: '/', fits: isName, expected: 'a folder' }), file: textTarget('file to fetch', { fits: isName, expected: 'the name of a file' }), put: flagTarget('put a file, compare and delete it')
   },
   blank: { host: 'address.invalid' },
@@ -40,10 +40,10 @@ export const ftpDefinition = describeKind<FtpTarget>({
   ],
   address: (target) => formatHostAndPort(target.host, target.port),
   guess: guessByScheme({ ftp: 21, ftps: 990 }, (scheme) => (scheme === 'ftps' ? { security: 'tls' } : {})),
-  firstConditions: (target) => (target.security === 'none' ? [] : [{ certificate: { min: '3d', warn: '14d' } }]),
+  firstConditions: certificateFirst,
   offers: [{ name: 'a file is in the folder', written: { files: { has: 'manifest' } } }, { name: 'so many files are in the folder', written: { files: { count: { min: 1 } } } }],
   subjects: ['text', 'pattern', 'size', 'certificate'],
-  lacks: ({ security }) => (security === 'none' ? ['certificate'] : []),
+  lacks: withoutTls,
   facts: { files: { says: 'list of files', many: 'files' } },
   phases: ['lookup', 'connect', 'greet', 'tls', 'login', 'wait', 'receive', 'send', 'remove']
 })

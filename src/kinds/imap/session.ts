@@ -1,16 +1,7 @@
 import type { Trying } from '../attempt/attempt'
 import { TryFailure } from '../attempt/failure'
-import { openSession, type Security, type Session } from '../attempt/security'
+import { openSession, type Account, type Session } from '../attempt/security'
 import { tagged } from '../attempt/starttls'
-
-export interface ImapAccount {
-  host: string
-  port: number
-  security: Security
-  unverified: boolean
-  user?: string
-  password?: string
-}
 
 export interface ImapSession extends Session {
   banner: string
@@ -24,7 +15,7 @@ const shown = (line: string) => line.replace(/^(\S+ LOGIN \S+ ).*$/, '$1(hidden)
 export const quoted = (text: string): string => `"${text.replace(/[\r\n]/g, '').replace(/([\\"])/g, '\\$1')}"`
 
 /** Opens a session with a mailbox server: greeting, TLS, sign-in (RFC 9051). */
-export async function openImap(trying: Trying, account: ImapAccount): Promise<ImapSession> {
+export async function openImap(trying: Trying, account: Account): Promise<ImapSession> {
   const session = await openSession(trying, account, 'imap', shown)
   const { reader, say } = session
   let number = 1

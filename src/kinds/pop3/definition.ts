@@ -1,17 +1,9 @@
 import { describeKind } from '../../core/definitions/describe-kind'
 import { formatHostAndPort, guessByScheme, takeHostAndPort } from '../../core/definitions/host-and-port'
-import { hostTarget, portTarget, secretTarget, textTarget } from '../../core/definitions/target-fields'
 import { say } from '../../core/sentence/sentence'
-import { securityTarget, speakSecurity, unverifiedTarget, type Security } from '../attempt/security'
+import { accountFields, certificateFirst, speakSecurity, userWithPassword, withoutTls, type Account } from '../attempt/security'
 
-export interface Pop3Target {
-  host: string
-  port: number
-  security: Security
-  unverified: boolean
-  user?: string
-  password?: string
-}
+export type Pop3Target = Account
 
 export const pop3Definition = describeKind<Pop3Target>({
   kind: 'pop3',
@@ -19,8 +11,8 @@ export const pop3Definition = describeKind<Pop3Target>({
   family: 'services',
   proves: 'A mailbox server greets over TLS and takes the sign-in; how many messages wait, and their size.',
   doesNotProve: 'That new mail arrives in it.',
-  fields: { host: hostTarget(), port: portTarget(995), security: securityTarget('tls'), unverified: unverifiedTarget(), user: textTarget('user'), password: secretTarget() },
-  together: (schema) => schema.test('user-and-password', 'a user and a password, or neither', ({ user, password }) => (user === undefined) === (password === undefined)),
+  fields: { ...accountFields(995, 'tls') },
+  together: userWithPassword,
   blank: { host: 'address.invalid' },
   addressField: 'host',
   inSentence: ['host', 'port'],
@@ -31,9 +23,9 @@ export const pop3Definition = describeKind<Pop3Target>({
   ],
   address: (target) => formatHostAndPort(target.host, target.port),
   guess: guessByScheme({ pop3: 110, pop3s: 995 }, (scheme) => (scheme === 'pop3' ? { security: 'starttls' } : {})),
-  firstConditions: (target) => (target.security === 'none' ? [] : [{ certificate: { min: '3d', warn: '14d' } }]),
+  firstConditions: certificateFirst,
   offers: [{ name: 'the certificate lasts', written: { certificate: { min: '3d', warn: '14d' } } }, { name: 'so many messages wait', written: { messages: { max: 1000, warn: 500 } } }],
-  lacks: ({ security }) => (security === 'none' ? ['certificate'] : []),
+  lacks: withoutTls,
   subjects: ['certificate'],
   readings: { messages: { unit: 'number', says: 'number of messages' }, held: { unit: 'size', says: 'size of all messages' } },
   facts: { banner: { says: 'greeting' } },

@@ -1,16 +1,10 @@
 import { describeKind } from '../../core/definitions/describe-kind'
 import { formatHostAndPort, guessByScheme, takeHostAndPort } from '../../core/definitions/host-and-port'
-import { hostTarget, portTarget, secretTarget, textTarget } from '../../core/definitions/target-fields'
+import { textTarget } from '../../core/definitions/target-fields'
 import { say } from '../../core/sentence/sentence'
-import { securityTarget, speakSecurity, unverifiedTarget, type Security } from '../attempt/security'
+import { accountFields, certificateFirst, speakSecurity, userWithPassword, withoutTls, type Account } from '../attempt/security'
 
-export interface SmtpTarget {
-  host: string
-  port: number
-  security: Security
-  unverified: boolean
-  user?: string
-  password?: string
+export interface SmtpTarget extends Account {
   from?: string
   /** Ask whether mail for this address would be taken; nothing is sent. */
   to?: string
@@ -26,10 +20,10 @@ export const smtpDefinition = describeKind<SmtpTarget>({
   proves: 'A mail server greets, begins TLS, takes the sign-in and says whether it would take mail for an address.',
   doesNotProve: 'That mail arrives; send one and look for it to know that.',
   fields: {
-    host: hostTarget(), port: portTarget(25), security: securityTarget('starttls'), unverified: unverifiedTarget(), user: textTarget('user'), password: secretTarget(),
+    ...accountFields(25, 'starttls'),
     from: mailAddressTarget('sender'), to: mailAddressTarget('would it take mail for')
   },
-  together: (schema) => schema.test('user-and-password', 'a user and a password, or neither', ({ user, password }) => (user === undefined) === (password === undefined)),
+  together: userWithPassword,
   blank: { host: 'address.invalid' },
   addressField: 'host',
   inSentence: ['host', 'port'],
@@ -40,12 +34,12 @@ export const smtpDefinition = describeKind<SmtpTarget>({
   ],
   address: (target) => formatHostAndPort(target.host, target.port),
   guess: guessByScheme({ smtp: 25, smtps: 465, submission: 587 }, (scheme) => (scheme === 'smtps' ? { security: 'tls' } : {})),
-  firstConditions: (target) => (target.security === 'none' ? [] : [{ certificate: { min: '3d', warn: '14d' } }]),
+  firstConditions: certificateFirst,
   offers: [
     { name: 'the certificate lasts', written: { certificate: { min: '3d', warn: '14d' } } }, { name: 'the greeting contains …', written: { banner: { has: 'ESMTP' } } },
     { name: 'the server offers …', written: { offers: { has: 'PIPELINING' } } }
   ],
-  lacks: ({ security }) => (security === 'none' ? ['certificate'] : []),
+  lacks: withoutTls,
   subjects: ['certificate', 'status'],
   facts: { banner: { says: 'greeting' }, offers: { says: 'list of extensions', many: 'extensions' } },
   phases: ['lookup', 'connect', 'greet', 'tls', 'login', 'wait']

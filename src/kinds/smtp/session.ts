@@ -1,16 +1,7 @@
 import type { Trying } from '../attempt/attempt'
 import { TryFailure } from '../attempt/failure'
-import { openSession, type Security, type Session } from '../attempt/security'
+import { openSession, type Account, type Session } from '../attempt/security'
 import { reply } from '../attempt/starttls'
-
-export interface SmtpAccount {
-  host: string
-  port: number
-  security: Security
-  unverified: boolean
-  user?: string
-  password?: string
-}
 
 export interface SmtpSession extends Session {
   banner: string
@@ -23,7 +14,7 @@ export interface SmtpSession extends Session {
 const shown = (line: string) => (/^AUTH PLAIN /.test(line) ? 'AUTH PLAIN (hidden)' : line)
 
 /** Opens a session with a mail server as far as it can be used: greeting, TLS, sign-in (RFC 5321, RFC 3207, RFC 4954). */
-export async function openSmtp(trying: Trying, account: SmtpAccount): Promise<SmtpSession> {
+export async function openSmtp(trying: Trying, account: Account): Promise<SmtpSession> {
   const session = await openSession(trying, account, 'smtp', shown)
   const { reader, say } = session
   const ask = async (line: string, wanted: number) => {
