@@ -27,7 +27,7 @@ function Rows({ table: { title, columns, rows } }: { table: EvidenceTable }) {
   const most = Math.max(1, ...rows.flatMap((row) => timed.map((index) => Number(row[index] ?? 0))))
   return (
     <div className="scroll" style={{ marginTop: 10 }} tabIndex={0} role="group" aria-label={title}>
-      <table className="table" style={{ width: '100%' }}><caption className="strong" style={{ textAlign: 'left', padding: '4px 0' }}>{title}</caption>
+      <table className={`table ${classes.rows}`} style={{ width: '100%' }}><caption className="strong" style={{ textAlign: 'left', padding: '4px 0' }}>{title}</caption>
         <thead><tr>{columns.map((column) => <th key={column.name} className={column.as === 'number' || column.as === 'share' ? 'number' : undefined}>{column.name}</th>)}</tr></thead>
         <tbody>{rows.map((row, index) => <tr key={index}>{columns.map((column, at) => <Cell key={column.name} value={row[at] ?? null} as={column.as} most={most} />)}</tr>)}</tbody>
       </table>
@@ -37,9 +37,9 @@ function Rows({ table: { title, columns, rows } }: { table: EvidenceTable }) {
 
 function Cell({ value, as, most }: { value: string | number | null; as: EvidenceTable['columns'][number]['as']; most: number }) {
   if (value === null) return <td className={as === 'number' || as === 'share' ? 'number quiet' : 'quiet'}>{as === 'time' ? 'no answer' : '—'}</td>
-  if (typeof value === 'string') return <td className={as === 'code' ? 'code' : undefined} style={as === 'code' && value.length <= 30 ? { whiteSpace: 'nowrap' } : { overflowWrap: 'anywhere', minWidth: 110 }}>{value}</td>
+  if (typeof value === 'string') return <td className={as === 'code' ? 'code' : undefined} style={as === 'code' && value.length <= 16 ? { whiteSpace: 'nowrap' } : { overflowWrap: 'anywhere', minWidth: as === 'code' ? 90 : 120 }}>{value}</td>
   switch (as) {
-    case 'time': return <td style={{ whiteSpace: 'nowrap' }}><span className={classes.bar} aria-hidden style={{ width: Math.max(2, (value / most) * 70) }} />{speakMilliseconds(value)}</td>
+    case 'time': return <td style={{ whiteSpace: 'nowrap' }}><span className={classes.bar} aria-hidden style={{ width: Math.max(2, (value / most) * 48) }} />{speakMilliseconds(value)}</td>
     case 'share': return <td className={value > 0 ? 'number slow-text' : 'number'}>{speakReading('share', value)}</td>
     default: return <td className="number">{value}</td>
   }

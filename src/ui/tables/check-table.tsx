@@ -46,13 +46,17 @@ export function CheckTable({ rows, now, services, locations, clients, listeners,
     window.history.replaceState(null, '', `${path}?${next}`)
   }
   const sort = search.get('sort') ?? 'state'
-  const shown = useMemo(() => {
-    const filter = readFilter(new URLSearchParams(query))
+  // rows are put in order once, not at every letter of the filter
+  const ordered = useMemo(() => {
     const by = COLUMNS.find((column) => column.id === sort.replace(/^-/, '')) ?? COLUMNS[0]!
     const turn = sort.startsWith('-') ? -1 : 1
-    return rows.filter((row) => matches(row, filter, now)).map((row) => ({ row, value: by.sort(row) }))
-      .sort((a, b) => (a.value < b.value ? -turn : a.value > b.value ? turn : a.row.name.localeCompare(b.row.name))).map((each) => each.row)
-  }, [rows, query, sort, now])
+    const { compare } = new Intl.Collator()
+    return rows.map((row) => ({ row, value: by.sort(row) })).sort((a, b) => (a.value < b.value ? -turn : a.value > b.value ? turn : compare(a.row.name, b.row.name))).map((each) => each.row)
+  }, [rows, sort])
+  const shown = useMemo(() => {
+    const filter = readFilter(new URLSearchParams(query))
+    return ordered.filter((row) => matches(row, filter, now))
+  }, [ordered, query, now])
   const { chosen, toggle, setChosen } = useChoice(shown)
   const picked = shown.filter((row) => chosen.has(row.key))
   useHotkeys([['Escape', () => setChosen(new Set())], ['mod+A', () => setChosen(new Set(shown.map((row) => row.key)))]])

@@ -4,7 +4,7 @@ import { Button, Checkbox, ColorInput, Menu, Modal, Popover, Select, TextInput }
 import { useClipboard, useHotkeys } from '@mantine/hooks'
 import { notifications } from '@mantine/notifications'
 import { useRouter, useSearchParams } from 'next/navigation'
-import { useRef, useState, useTransition } from 'react'
+import { useMemo, useRef, useState, useTransition } from 'react'
 import { IMPORTANCES } from '@/core/definitions/check'
 import type { KnownLocation } from '@/core/sentence/check-sentence'
 import { STATE_NAMES, STATES } from '@/core/states/check-state'
@@ -39,7 +39,7 @@ export function TableTools({ rows, shown, columns, setColumns, set, services, lo
   const field = useRef<HTMLInputElement>(null)
   useHotkeys([['/', () => field.current?.focus()]])
   const clipboard = useClipboard()
-  const choices: Record<Exclude<keyof Filter, 'text'>, { name: string; data: { value: string; label: string }[] }> = {
+  const choices = useMemo((): Record<Exclude<keyof Filter, 'text'>, { name: string; data: { value: string; label: string }[] }> => ({
     state: { name: 'state', data: STATES.map((state) => ({ value: state, label: STATE_NAMES[state] })) },
     service: { name: 'service', data: services.map(({ key, name }) => ({ value: key, label: name })) },
     only: { name: 'question', data: Object.entries(QUESTIONS).map(([value, label]) => ({ value, label })) },
@@ -50,7 +50,7 @@ export function TableTools({ rows, shown, columns, setColumns, set, services, lo
     importance: { name: 'importance', data: IMPORTANCES.map((value) => ({ value, label: value })) },
     told: { name: 'who is told', data: listeners.map(({ key, name }) => ({ value: key, label: name })) },
     kind: { name: 'kind', data: Object.keys(kinds).map((kind) => ({ value: kind, label: kind })) }
-  }
+  }), [rows, services, locations, clients, listeners])
   const fields = Object.keys(choices) as (keyof typeof choices)[]
   const [added, setAdded] = useState<string[]>([])
   const always = ['state', 'service', 'only']
