@@ -45,8 +45,8 @@ export async function evaluateShare(pool: Pool, share: number, engine: string, d
 }
 
 async function evaluateAll(on: Queryable, fresh: Observation[], definitions: Definitions, usual: UsualTimes, remembered: ShareMemory, drafts: Map<number, Known>, now: Instant): Promise<void> {
-  const byCheck = groupBy(fresh, (each) => each.check)
-  const checks = [...byCheck.keys()].filter((check) => definitions.checks.has(check))
+  const news = groupBy(fresh, (each) => each.check)
+  const checks = [...news.keys()].filter((check) => definitions.checks.has(check))
   await recall(on, checks.filter((check) => !remembered.has(check)), remembered)
   const evaluated = checks.map((check) => {
     const stored = definitions.checks.get(check)!
@@ -54,9 +54,9 @@ async function evaluateAll(on: Queryable, fresh: Observation[], definitions: Def
     const held = rest !== undefined || definitions.calendar.workOn(stored.check, now) !== undefined
     const every = cadence(stored.check, definitions.windowOpen(stored))
     const quick = usual.quick(stored, definitions.settings.zone)
-    const result = evaluate({ rule: stored.check, every, locations: definitions.places.get(check) ?? [], held, inTurn: stored.check.turns === 'in-turn', ...(quick ? { quick } : {}) }, remembered.get(check)!, byCheck.get(check)!, now)
+    const result = evaluate({ rule: stored.check, every, locations: definitions.places.get(check) ?? [], held, inTurn: stored.check.turns === 'in-turn', ...(quick ? { quick } : {}) }, remembered.get(check)!, news.get(check)!, now)
     drafts.set(check, result.known)
-    return { check, stored, result, observations: byCheck.get(check)! }
+    return { check, stored, result, observations: news.get(check)! }
   })
   await storeMemories(on, evaluated.flatMap(({ check, result, observations }) => [...result.touched].map((location) => ({
     check, location, memory: result.known.memories.get(location)!, last: lastSeen(observations, location)

@@ -1,4 +1,3 @@
-import http from 'node:http'
 import { evaluate } from '../../src/core/sequence/evaluate'
 import { fillIn, namesIn, parseExpression } from '../../src/core/sequence/template'
 import { Servers, tryKind } from './try-kind'
@@ -12,21 +11,17 @@ let orderStatus = 201
 let port: number
 
 beforeAll(async () => {
-  port = await servers.listen(http.createServer((request, response) => {
-    let body = ''
-    request.on('data', (chunk) => { body += chunk })
-    request.on('end', () => {
-      const { url = '', method = '', headers } = request
-      asked.push({ method, url, body, cookie: headers.cookie ?? '', authorization: headers.authorization ?? '', signature: String(headers['x-signature'] ?? '') })
-      if (url === '/sign-in') return response.writeHead(302, { location: '/home', 'set-cookie': ['visit=v-1; Path=/; HttpOnly', 'other=x; Path=/elsewhere'] }).end()
-      if (url === '/home') return response.end('<a data-key="k-77">home</a>')
-      if (url === '/token') return response.setHeader('x-part', 'p9').end('{"token":"t-42","user":{"id":7}}')
-      if (url === '/order') return response.writeHead(orderStatus, { 'content-type': 'text/xml' }).end('<order id="o-5"><state>open</state></order>')
-      if (url.startsWith('/order/')) return response.end('gone')
-      if (url === '/slow') return setTimeout(() => response.end('late'), 300)
-      return response.writeHead(404).end()
-    })
-  }))
+  port = await servers.web((request, body, response) => {
+    const { url = '', method = '', headers } = request
+    asked.push({ method, url, body, cookie: headers.cookie ?? '', authorization: headers.authorization ?? '', signature: String(headers['x-signature'] ?? '') })
+    if (url === '/sign-in') return response.writeHead(302, { location: '/home', 'set-cookie': ['visit=v-1; Path=/; HttpOnly', 'other=x; Path=/elsewhere'] }).end()
+    if (url === '/home') return response.end('<a data-key="k-77">home</a>')
+    if (url === '/token') return response.setHeader('x-part', 'p9').end('{"token":"t-42","user":{"id":7}}')
+    if (url === '/order') return response.writeHead(orderStatus, { 'content-type': 'text/xml' }).end('<order id="o-5"><state>open</state></order>')
+    if (url.startsWith('/order/')) return response.end('gone')
+    if (url === '/slow') return setTimeout(() => response.end('late'), 300)
+    return response.writeHead(404).end()
+  })
 })
 beforeEach(() => { asked.length = 0 })
 
@@ -73,6 +68,26 @@ describe('a sequence', () => {
     expect(result).toMatchObject({ verdict: 'fail', reason: 'timed-out-wait' })
     expect(result.total).toBeLessThan(250)
     expect(asked.at(-1)).toMatchObject({ url: '/home' })
+  })
+
+  it('takes no credentials along to another host, and keeps none that were given', async () => {
+    const heard: Record<string, string>[] = []
+    const elsewhere = await servers.web((request, _body, response) => {
+      heard.push({ authorization: request.headers.authorization ?? '', cookie: request.headers.cookie ?? '', accept: request.headers['accept-language'] ?? '' })
+      response.end('{"session":"a-session-of-some-length","echo":"typed-credential"}')
+    })
+    const first = await servers.web((_request, _body, response) => response.writeHead(307, { location: `http://localhost:${elsewhere}/` }).end())
+    const result = await run({ steps: [{ url: `http://127.0.0.1:${first}/`, headers: { authorization: 'Bearer typed-credential', cookie: 'a=b', 'accept-language': 'nb' }, take: [{ as: 'session', json: '$.session' }] }] })
+    expect(result).toMatchObject({ verdict: 'pass' })
+    expect(heard).toEqual([{ authorization: '', cookie: '', accept: 'nb' }])
+    expect(JSON.stringify(result)).not.toMatch(/a-session-of-some-length|typed-credential/)
+  })
+
+  it.each(['ftp://x.example/', 'http://['])('follows no redirect to %s', async (location) => {
+    const odd = await servers.web((_request, _body, response) => response.writeHead(302, { location }).end())
+    expect(await run({ steps: [{ url: `http://127.0.0.1:${odd}/` }] })).toMatchObject({ verdict: 'fail', reason: 'bad-redirect' })
+    expect(await tryKind({ domain: { name: 'orrinsound.example', server: `http://127.0.0.1:${odd}/` } })).toMatchObject({ verdict: 'fail', reason: 'bad-redirect' })
+    expect(await tryKind({ http: { url: `http://127.0.0.1:${odd}/` } })).toMatchObject({ verdict: 'fail', reason: 'bad-redirect' })
   })
 
   it('says which value is not in an answer, and takes none from a broken one', async () => {

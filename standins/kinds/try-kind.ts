@@ -1,5 +1,6 @@
 import net, { type AddressInfo } from 'node:net'
 import dgram from 'node:dgram'
+import http from 'node:http'
 import tls from 'node:tls'
 import { settleCheck } from '../../src/core/layers/settle'
 import { kinds } from '../../src/kinds/definitions'
@@ -37,6 +38,15 @@ export class Servers {
     this.open.push(server)
     server.on('connection', (socket) => this.sockets.add(socket))
     return new Promise((resolve) => server.listen(0, '127.0.0.1', () => resolve((server.address() as AddressInfo).port)))
+  }
+
+  /** A web server that is told of every request with its whole body. */
+  web(answer: (request: http.IncomingMessage, body: string, response: http.ServerResponse) => unknown): Promise<number> {
+    return this.listen(http.createServer((request, response) => {
+      let body = ''
+      request.on('data', (chunk) => { body += chunk })
+      request.on('end', () => answer(request, body, response))
+    }))
   }
 
   /** A UDP server that answers each datagram as told; undefined stays silent. */

@@ -104,14 +104,10 @@ describe('shapes of an HTTP request', () => {
   let answer = ''
   let port: number
   beforeAll(async () => {
-    port = await servers.listen(http.createServer((request, response) => {
-      let body = ''
-      request.on('data', (chunk) => { body += chunk })
-      request.on('end', () => {
-        asked = { body, headers: request.headers, method: request.method! }
-        response.end(answer)
-      })
-    }))
+    port = await servers.web((request, body, response) => {
+      asked = { body, headers: request.headers, method: request.method! }
+      response.end(answer)
+    })
   })
   const ask = (more: object, pass: object[] = []) => tryKind({ http: { url: `http://127.0.0.1:${port}/`, ...more }, pass })
 

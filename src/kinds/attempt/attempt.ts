@@ -10,6 +10,7 @@ import type { Link } from '../link'
 import type { KindRunner, Measured } from '../runner'
 import { failureOf } from './failure'
 import { addressesOf, guard, open, secure, type Begin, type Destination, type Opened, type Secure } from './open'
+import { patience } from './patience'
 import { PhaseClock } from './phase-clock'
 import { printable, Talk } from './talk'
 
@@ -28,6 +29,8 @@ export class Trying {
   readonly facts: Record<string, string[]> = {}
   readonly readings: Record<string, number> = {}
   readonly noted: Partial<Pick<Measured, 'status' | 'server' | 'protocol' | 'bytesSent' | 'bytesReceived'>> = {}
+  /** Values that came up in the try and must not be recorded: tokens that were given, cookies. */
+  readonly secrets: string[] = []
   /** How long the try took, once what follows no longer counts. */
   ended: Milliseconds | undefined
   private readonly sockets: Duplex[] = []
@@ -115,27 +118,21 @@ export class Trying {
 export function runnerOf<Target>(definition: KindDefinition<Target>, act: (target: Target, trying: Trying, check: Check<Target>) => Promise<Brought>): KindRunner<Target> {
   return {
     run: async (check, link, options) => {
-      const abort = new AbortController()
-      let timedOut = false
-      const timer = setTimeout(() => {
-        timedOut = true
-        abort.abort()
-      }, check.wait)
-      const trying = new Trying(link, new PhaseClock(performance.now()), abort.signal, options.bodyKept, options.memory ?? new Map())
+      const { signal, isOver, end } = patience(check.wait)
+      const trying = new Trying(link, new PhaseClock(performance.now()), signal, options.bodyKept, options.memory ?? new Map())
       let brought: Brought | undefined
       let failure: { reason: string; sentence: string } | undefined
       try {
         brought = await act(check.target, trying, check)
       } catch (error) {
-        const { reason, message } = failureOf(error, trying.clock.phase, timedOut, check.wait)
+        const { reason, message } = failureOf(error, trying.clock.phase, isOver(), check.wait)
         failure = { reason, sentence: message }
       } finally {
-        clearTimeout(timer)
-        abort.abort()
+        end()
         trying.close()
       }
       const total = trying.ended ?? trying.clock.stop()
-      return redactAll(measured(check, trying, brought, failure, brought?.took ?? total), definition.secretsOf(check.target))
+      return redactAll(measured(check, trying, brought, failure, brought?.took ?? total), [...definition.secretsOf(check.target), ...trying.secrets])
     }
   }
 }

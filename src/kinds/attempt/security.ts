@@ -37,6 +37,18 @@ export const userWithPassword = (schema: yup.ObjectSchema<yup.AnyObject>) => sch
 export const withoutTls = ({ security }: Record<string, unknown>): readonly 'certificate'[] => (security === 'none' ? ['certificate'] : [])
 export const certificateFirst = ({ security }: Pick<Account, 'security'>): Record<string, unknown>[] => (security === 'none' ? [] : [{ certificate: { min: '3d', warn: '14d' } }])
 
+/** A server that speaks TLS from the first byte, or not at all. */
+export interface Endpoint {
+  host: string
+  port: number
+  tls: boolean
+  unverified: boolean
+}
+
+export const endpointFields = (port: number) => ({ host: hostTarget(), port: portTarget(port), tls: flagTarget('over TLS'), unverified: unverifiedTarget() })
+
+export const lacksWithoutTls = ({ tls }: Record<string, unknown>): readonly 'certificate'[] => (tls === true ? [] : ['certificate'])
+
 export interface Session {
   socket: Duplex
   reader: Reader

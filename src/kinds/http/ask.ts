@@ -1,8 +1,8 @@
 import type { Duplex } from 'node:stream'
 import type { Trying } from '../attempt/attempt'
-import { TryFailure } from '../attempt/failure'
 import { exchange, type Received } from './exchange'
 import { httpFailureOf } from './http-failure'
+import { redirected } from './redirect'
 
 export const AGENT = 'Hemeron/0.1 (availability check)'
 
@@ -34,11 +34,8 @@ export async function askHttp(trying: Trying, { url, method = 'GET', headers = {
       method, url, headers: { 'user-agent': AGENT, 'accept-encoding': 'gzip, deflate, br', accept: '*/*', ...headers, ...(body === undefined ? {} : { 'content-length': String(Buffer.byteLength(body)) }) },
       ...(body === undefined ? {} : { body })
     }, most, { answered: () => trying.begin('receive') }, trying.signal)
-    const location = received.headers.find(([name]) => name.toLowerCase() === 'location')?.[1]
-    if (redirects > 0 && received.status >= 301 && received.status <= 308 && location !== undefined) {
-      if (!URL.canParse(location, url)) throw new TryFailure('bad-redirect', `the redirect leads to “${location.slice(0, 100)}”, which is no web address`)
-      return await askHttp(trying, { url: new URL(location, url), headers, most, unverified, redirects: redirects - 1, http1 })
-    }
+    const next = redirects > 0 ? redirected(received, { url, method }) : undefined
+    if (next) return await askHttp(trying, { url: next.url, method: next.method, headers, most, unverified, redirects: redirects - 1, http1 })
     return { ...received, url }
   } catch (error) {
     if (trying.signal.aborted) throw error
@@ -47,6 +44,3 @@ export async function askHttp(trying: Trying, { url, method = 'GET', headers = {
     socket.destroy()
   }
 }
-
-/** The value of a header of an answer, by its name in lower case. */
-export const headerOf = (headers: [string, string][], name: string): string | undefined => headers.find(([each]) => each.toLowerCase() === name)?.[1]

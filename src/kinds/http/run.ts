@@ -6,9 +6,11 @@ import type { Measured, RunOptions } from '../runner'
 import { exchange, type Received } from './exchange'
 import { TryFailure } from '../attempt/failure'
 import { open, type Destination, type Opened } from '../attempt/open'
+import { patience } from '../attempt/patience'
 import { PhaseClock } from '../attempt/phase-clock'
 import { AGENT } from './ask'
 import { httpFailureOf } from './http-failure'
+import { isForOneHost, redirected } from './redirect'
 import { redactBody, redactHeaders, secretsOf } from './redact'
 import { bodyOf, faultIn } from './shapes'
 import type { HttpTarget } from './target'
@@ -22,21 +24,15 @@ interface Found extends Partial<Opened> {
 /** Runs one try of an http check: see KindRunner. */
 export async function runHttp(check: Check<HttpTarget>, link: Link, options: RunOptions): Promise<Measured> {
   const clock = new PhaseClock(performance.now())
-  const abort = new AbortController()
-  let timedOut = false
-  const timer = setTimeout(() => {
-    timedOut = true
-    abort.abort()
-  }, check.wait)
+  const { signal, isOver, end } = patience(check.wait)
   const found: Found = { redirects: [], url: new URL(check.target.url) }
   let failure: TryFailure | undefined
   try {
-    await follow(check.target, link, clock, abort.signal, found)
+    await follow(check.target, link, clock, signal, found)
   } catch (error) {
-    failure = httpFailureOf(error, clock.phase, timedOut, check.wait)
+    failure = httpFailureOf(error, clock.phase, isOver(), check.wait)
   } finally {
-    clearTimeout(timer)
-    abort.abort()
+    end()
   }
   const total = clock.stop()
   return measured(check, found, failure, clock.times, total, options)
@@ -56,16 +52,12 @@ async function follow(target: HttpTarget, link: Link, clock: PhaseClock, signal:
     } finally {
       opened.socket.destroy()
     }
-    const next = redirectOf(found.received, found.url)
+    const next = redirected(found.received, { url: found.url, method, ...(body === undefined ? {} : { body }) })
     if (!next || target.redirects === 0) return
-    if (found.redirects.length >= target.redirects) throw new TryFailure('too-many-redirects', `more than ${target.redirects} redirects, the last one to ${next.href}`)
-    found.redirects.push({ status: found.received.status, from: found.url.href, to: next.href })
-    // RFC 9110, section 15.4: 303 is fetched with GET, and so are POSTs answered with 301 or 302
-    if (found.received.status === 303 || (method === 'POST' && found.received.status < 303)) {
-      method = 'GET'
-      body = undefined
-    }
-    found.url = next
+    if (found.redirects.length >= target.redirects) throw new TryFailure('too-many-redirects', `more than ${target.redirects} redirects, the last one to ${next.url.href}`)
+    found.redirects.push({ status: found.received.status, from: found.url.href, to: next.url.href })
+    ;({ method, body } = next)
+    found.url = next.url
   }
 }
 
@@ -78,21 +70,12 @@ function destinationOf(url: URL, { verify, version, family }: HttpTarget): Desti
   }
 }
 
-function redirectOf(received: Received, from: URL): URL | undefined {
-  if (![301, 302, 303, 307, 308].includes(received.status)) return undefined
-  const location = received.headers.find(([name]) => name.toLowerCase() === 'location')?.[1]
-  if (location === undefined) return undefined
-  const next = URL.canParse(location, from) ? new URL(location, from) : undefined
-  if (!next || !/^https?:$/.test(next.protocol)) throw new TryFailure('bad-redirect', `the redirect leads to “${location.slice(0, 100)}”, which is no web address`)
-  return next
-}
-
 /** Credentials go to the target's own host only, never along with a redirect to another one. */
 function requestHeaders(target: HttpTarget, url: URL, body: string | undefined): Record<string, string> {
   const headers: Record<string, string> = { 'user-agent': AGENT, accept: '*/*', 'accept-encoding': 'gzip, deflate, br', ...(body === undefined ? {} : bodyOf(target).headers) }
   const isOwnHost = url.host === new URL(target.url).host
   for (const [name, value] of Object.entries(target.headers)) {
-    if (isOwnHost || !/^(authorization|cookie|host)$/i.test(name)) headers[name.toLowerCase()] = value
+    if (isOwnHost || !isForOneHost(name)) headers[name.toLowerCase()] = value
   }
   if (target.auth && isOwnHost) {
     headers.authorization = 'basic' in target.auth

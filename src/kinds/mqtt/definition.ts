@@ -1,14 +1,11 @@
 import { describeKind } from '../../core/definitions/describe-kind'
 import { formatHostAndPort, guessByScheme, takeHostAndPort } from '../../core/definitions/host-and-port'
-import { flagTarget, hostTarget, portTarget, secretTarget, textTarget } from '../../core/definitions/target-fields'
+import { secretTarget, textTarget } from '../../core/definitions/target-fields'
 import { say } from '../../core/sentence/sentence'
+import { endpointFields, lacksWithoutTls, type Endpoint } from '../attempt/security'
 import { patternTarget } from '../tcp/definition'
 
-export interface MqttTarget {
-  host: string
-  port: number
-  tls: boolean
-  unverified: boolean
+export interface MqttTarget extends Endpoint {
   user?: string
   password?: string
   topic: string
@@ -24,7 +21,7 @@ export const mqttDefinition = describeKind<MqttTarget>({
   proves: 'A broker takes the sign-in and a subscription, and a message that is published comes back; or one that others send arrives.',
   doesNotProve: 'That every subscriber gets every message.',
   fields: {
-    host: hostTarget(), port: portTarget(1883), tls: flagTarget('over TLS'), unverified: flagTarget('take any certificate'), user: textTarget('user'), password: secretTarget(),
+    ...endpointFields(1883), user: textTarget('user'), password: secretTarget(),
     topic: textTarget('topic', { most: 1000, otherwise: 'hemeron/check', fits: (text) => !text.includes('\0'), expected: 'a topic such as sensors/tide' }), message: textTarget('publish', { most: 10_000 }), expect: patternTarget('expect (a pattern)')
   },
   together: (schema) => schema.test('plain-topic', 'a topic without + and # when something is published to it', ({ topic, message }) => message === undefined || !/[+#]/.test(String(topic ?? ''))),
@@ -39,6 +36,6 @@ export const mqttDefinition = describeKind<MqttTarget>({
   address: (target) => `${formatHostAndPort(target.host, target.port)} ${target.topic}`,
   guess: guessByScheme({ mqtt: 1883, mqtts: 8883 }, (scheme) => ({ message: 'hello', ...(scheme === 'mqtts' ? { tls: true } : {}) })),
   subjects: ['json', 'text', 'pattern', 'size', 'certificate'],
-  lacks: ({ tls }) => (tls === true ? [] : ['certificate']),
+  lacks: lacksWithoutTls,
   phases: ['lookup', 'connect', 'tls', 'login', 'send', 'wait']
 })

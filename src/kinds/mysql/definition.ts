@@ -1,14 +1,11 @@
 import { describeKind } from '../../core/definitions/describe-kind'
 import { formatHostAndPort, guessByScheme, takeHostAndPort } from '../../core/definitions/host-and-port'
-import { flagTarget, hostTarget, portTarget, secretTarget, textTarget } from '../../core/definitions/target-fields'
+import { secretTarget, textTarget } from '../../core/definitions/target-fields'
 import { say } from '../../core/sentence/sentence'
+import { endpointFields, type Endpoint } from '../attempt/security'
 import { isReadingQuery } from '../attempt/read-only'
 
-export interface DatabaseTarget {
-  host: string
-  port: number
-  tls: boolean
-  unverified: boolean
+export interface DatabaseTarget extends Endpoint {
   user: string
   password?: string
   database?: string
@@ -17,7 +14,7 @@ export interface DatabaseTarget {
 
 /** The fields, conditions and words that SQL databases share. */
 export const databaseFields = (port: number) => ({
-  host: hostTarget(), port: portTarget(port), tls: flagTarget('over TLS'), unverified: flagTarget('take any certificate'), user: textTarget('user', { isNeeded: true, most: 100 }), password: secretTarget(),
+  ...endpointFields(port), user: textTarget('user', { isNeeded: true, most: 100 }), password: secretTarget(),
   database: textTarget('database', { most: 100 }), query: textTarget('query', { most: 10_000, otherwise: 'SELECT 1', fits: isReadingQuery, expected: 'one query that only reads, such as SELECT count(*) FROM orders' })
 })
 

@@ -1,16 +1,13 @@
 import { describeKind } from '../../core/definitions/describe-kind'
 import { formatHostAndPort, guessByScheme, takeHostAndPort } from '../../core/definitions/host-and-port'
-import { countTarget, flagTarget, hostTarget, portTarget, secretTarget, textTarget } from '../../core/definitions/target-fields'
+import { countTarget, secretTarget, textTarget } from '../../core/definitions/target-fields'
 import { say } from '../../core/sentence/sentence'
+import { endpointFields, lacksWithoutTls, type Endpoint } from '../attempt/security'
 
 /** Commands that change nothing. */
 export const READING = ['PING', 'GET', 'EXISTS', 'TTL', 'TYPE', 'STRLEN', 'LLEN', 'SCARD', 'ZCARD', 'HLEN', 'HGET', 'XLEN', 'DBSIZE', 'INFO', 'LRANGE', 'ZCOUNT', 'ROLE', 'TIME'] as const
 
-export interface RedisTarget {
-  host: string
-  port: number
-  tls: boolean
-  unverified: boolean
+export interface RedisTarget extends Endpoint {
   user?: string
   password?: string
   database: number
@@ -26,7 +23,7 @@ export const redisDefinition = describeKind<RedisTarget>({
   proves: 'Redis takes the sign-in and answers a command that reads; the value can be judged.',
   doesNotProve: 'That it takes new values, or that replicas keep up.',
   fields: {
-    host: hostTarget(), port: portTarget(6379), tls: flagTarget('over TLS'), unverified: flagTarget('take any certificate'), user: textTarget('user'), password: secretTarget(), database: countTarget('database', 0, 100_000, 0),
+    ...endpointFields(6379), user: textTarget('user'), password: secretTarget(), database: countTarget('database', 0, 100_000, 0),
     command: textTarget('command', { most: 500, otherwise: 'PING', fits: isReading, expected: `a command that only reads: ${READING.join(', ')}` })
   },
   blank: { host: 'address.invalid' },
@@ -38,7 +35,7 @@ export const redisDefinition = describeKind<RedisTarget>({
   guess: guessByScheme({ redis: 6379, rediss: 6379 }, (scheme) => (scheme === 'rediss' ? { tls: true } : {})),
   offers: [{ name: 'the value is …', written: { value: { is: 'PONG' } } }, { name: 'the number lies within limits', written: { number: { max: 100, warn: 50 } } }],
   subjects: ['text', 'pattern', 'certificate'],
-  lacks: ({ tls }) => (tls === true ? [] : ['certificate']),
+  lacks: lacksWithoutTls,
   readings: { number: { unit: 'number', says: 'number' } },
   facts: { value: { says: 'value' } },
   phases: ['lookup', 'connect', 'tls', 'login', 'wait']

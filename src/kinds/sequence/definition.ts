@@ -9,6 +9,7 @@ import { xPathProblem } from '../../core/conditions/x-path'
 import { refersToVariables } from '../../core/layers/variables'
 import { say } from '../../core/sentence/sentence'
 import { namesIn } from '../../core/sequence/template'
+import { secretsInHeaders } from '../http/redact'
 import { TAKEN_FROM, type SequenceTarget, type Step, type Taking } from './target'
 
 const STEPS_MOST = 30
@@ -124,5 +125,5 @@ export const sequenceDefinition: KindDefinition<SequenceTarget> = {
   readings: { slowest: { unit: 'time', says: 'time of the slowest request' }, done: { unit: 'number', says: 'number of requests that passed' } },
   facts: {},
   phases: ['lookup', 'connect', 'tls', 'wait', 'receive'],
-  secretsOf: () => []
+  secretsOf: ({ before, steps, after }) => [...before, ...steps, ...after].flatMap(({ headers }) => secretsInHeaders(headers))
 }

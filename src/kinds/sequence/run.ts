@@ -12,13 +12,16 @@ import { evaluate } from '../../core/sequence/evaluate'
 import { fillIn } from '../../core/sequence/template'
 import { runnerOf, type Brought, type Trying } from '../attempt/attempt'
 import { failureOf, TryFailure } from '../attempt/failure'
-import { askHttp, headerOf } from '../http/ask'
+import { askHttp } from '../http/ask'
+import { headerOf, isForOneHost, redirected } from '../http/redirect'
 import { sequenceDefinition } from './definition'
 import type { Step, Taking } from './target'
 
 /** How long clean-up may take after the time of the try is over, in milliseconds. */
 const CLEAN_UP = 5000
 const REDIRECTS_MOST = 10
+/** A value this long that is passed on is taken for a token, and cut out of what is kept. */
+const TOKEN_LENGTH = 16
 const SUBJECTS: Subjects = { common: new Set(COMMON_SUBJECTS), readings: {}, facts: {} }
 
 interface Run {
@@ -68,7 +71,7 @@ async function runStep(step: Step, run: Run, trying: Trying): Promise<Answered> 
     run.slowest = Math.max(run.slowest, took)
     trying.clock.stop()
     judge(step, answered, phasesSince(phases, trying.clock.times), took)
-    row[3] = (await take(step.take, answered, run)).join(', ') || null
+    row[3] = (await take(step.take, answered, run, trying)).join(', ') || null
     row[4] = 'passed'
     run.done += 1
     return answered
@@ -99,18 +102,12 @@ async function send(step: Step, run: Run, trying: Trying): Promise<Answered> {
     const cookie = await run.cookies.getCookieString(url.href)
     const answered = await askHttp(trying, { url, method, headers: { ...headers, ...(cookie === '' ? {} : { cookie: headers.cookie === undefined ? cookie : `${headers.cookie}; ${cookie}` }) }, unverified: run.unverified, ...(body === undefined ? {} : { body }) })
     for (const [name, value] of answered.headers) if (name.toLowerCase() === 'set-cookie') await run.cookies.setCookie(value, url.href, { ignoreError: true })
-    const location = headerOf(answered.headers, 'location')
-    if (!step.follow || location === undefined || ![301, 302, 303, 307, 308].includes(answered.status)) return answered
+    const next = step.follow ? redirected(answered, { url, method, ...(body === undefined ? {} : { body }) }) : undefined
+    if (!next) return answered
     if (redirects >= REDIRECTS_MOST) throw new TryFailure('too-many-redirects', `more than ${REDIRECTS_MOST} redirects`)
-    if (!URL.canParse(location, url) || !/^https?:$/.test(new URL(location, url).protocol)) throw new TryFailure('bad-redirect', `the redirect leads to “${location.slice(0, 100)}”, which is no web address`)
-    const next = new URL(location, url)
-    if (next.host !== url.host) delete headers.authorization
-    if (answered.status === 303 || (method === 'POST' && answered.status < 303)) {
-      method = 'GET'
-      body = undefined
-      delete headers['content-type']
-    }
-    url = next
+    if (next.url.host !== url.host) for (const name of Object.keys(headers)) if (isForOneHost(name)) delete headers[name]
+    if (next.body === undefined) delete headers['content-type']
+    ;({ url, method, body } = next)
   }
 }
 
@@ -134,11 +131,12 @@ function phasesSince(before: PhaseTimes, now: PhaseTimes): PhaseTimes {
 }
 
 /** Takes values for later requests; gives the names of those that were found. Throws TryFailure when one is missing. */
-async function take(takings: Taking[], answered: Answered, run: Run): Promise<string[]> {
+async function take(takings: Taking[], answered: Answered, run: Run, trying: Trying): Promise<string[]> {
   for (const taking of takings) {
     const value = taking.from === 'cookie' ? await cookieAt(taking.at, answered, run) : valueAt(taking.from, taking.at, answered)
     if (value === undefined) throw new TryFailure('bad-answer', `${taking.as} is not in the answer: ${taking.from} ${taking.at}`)
     run.values.set(taking.as, value)
+    if (taking.from === 'cookie' || value.length >= TOKEN_LENGTH) trying.secrets.push(value)
   }
   return takings.map((taking) => taking.as)
 }

@@ -1,15 +1,11 @@
 import { describeKind } from '../../core/definitions/describe-kind'
 import { patternField } from '../../core/definitions/fields'
 import { formatHostAndPort, guessByScheme, hostAndPort, takeHostAndPort } from '../../core/definitions/host-and-port'
-import { flagTarget, hostTarget, portTarget, textTarget } from '../../core/definitions/target-fields'
+import { textTarget } from '../../core/definitions/target-fields'
 import { say } from '../../core/sentence/sentence'
+import { endpointFields, lacksWithoutTls, type Endpoint } from '../attempt/security'
 
-export interface TcpTarget {
-  host: string
-  port: number
-  tls: boolean
-  /** With TLS: take any certificate. */
-  unverified: boolean
+export interface TcpTarget extends Endpoint {
   /** What is said after connecting, with \r\n and \xNN. */
   send?: string
   /** What must come: a regular expression over everything that has come so far. */
@@ -26,7 +22,7 @@ export const tcpDefinition = describeKind<TcpTarget>({
   proves: 'Something listens at the port and takes connections; with a text to expect, that it says what it should.',
   doesNotProve: 'That the service behind the port does its work, unless it is asked for something.',
   fields: {
-    host: hostTarget(), port: portTarget(443), tls: flagTarget('TLS at once'), unverified: flagTarget('take any certificate'),
+    ...endpointFields(443),
     send: textTarget('send', { most: 4000 }), expect: patternTarget('expect (a pattern)')
   },
   blank: { host: 'address.invalid' },
@@ -47,6 +43,6 @@ export const tcpDefinition = describeKind<TcpTarget>({
     return plain?.port === undefined ? undefined : { written: { host: plain.host, port: plain.port }, address: formatHostAndPort(plain.host, plain.port), name: `${plain.host}:${plain.port}` }
   },
   subjects: ['text', 'pattern', 'size', 'certificate'],
-  lacks: ({ tls }) => (tls === true ? [] : ['certificate']),
+  lacks: lacksWithoutTls,
   phases: ['lookup', 'connect', 'tls', 'wait', 'receive']
 })
