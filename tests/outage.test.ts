@@ -1,5 +1,5 @@
 import type { Browser } from 'playwright-core'
-import { access, api, emptyUrl, findings, findingsByView, launch, ownServer, signedIn, tray, until } from './system'
+import { access, api, emptyUrl, findings, reachesWcag, launch, ownServer, signedIn, tray, until } from './system'
 
 let browser: Browser
 beforeAll(async () => { browser = await launch() })
@@ -115,10 +115,7 @@ describe('from an address to a caught outage', () => {
 })
 
 describe('every main view', () => {
-  const views = ['/', '/checks', '/checks/sailings-api', '/checks/new', '/incidents', '/routing', '/settings', '/account', '/drills']
-  it.each(['light', 'dark'] as const)('reaches WCAG AA in the %s theme', async (colorScheme) => {
-    expect(await findingsByView(browser, views, colorScheme)).toEqual([])
-  })
+  reachesWcag(() => browser, ['/', '/checks', '/checks/sailings-api', '/checks/new', '/incidents', '/routing', '/settings', '/account', '/drills'])
 
   it('works at phone width for incidents, without anything beside the screen', async () => {
     const { page, context } = await signedIn(browser, { viewport: { width: 390, height: 844 } })

@@ -1,5 +1,5 @@
 import type { Browser } from 'playwright-core'
-import { api, findings, findingsByView, launch, ownServer, signedIn, tray, until } from './system'
+import { api, findings, reachesWcag, launch, ownServer, signedIn, tray, until } from './system'
 
 let browser: Browser
 beforeAll(async () => { browser = await launch() })
@@ -315,8 +315,5 @@ describe('secrets', () => {
 })
 
 describe('every view of the workshop', () => {
-  const views = ['/services', '/services/ticket-sales', '/services/ticket-sales/beside/ticket-sales-staging', '/many', '/import', '/planned', '/locations?edit=galway', '/changes', '/defaults', '/checks/sailings-api/history', '/checks/sailings-api/edit']
-  it.each(['light', 'dark'] as const)('reaches WCAG AA in the %s theme', async (colorScheme) => {
-    expect(await findingsByView(browser, views, colorScheme)).toEqual([])
-  })
+  reachesWcag(() => browser, ['/services', '/services/ticket-sales', '/services/ticket-sales/beside/ticket-sales-staging', '/many', '/import', '/planned', '/locations?edit=galway', '/changes', '/defaults', '/checks/sailings-api/history', '/checks/sailings-api/edit'])
 })
