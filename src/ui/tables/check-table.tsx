@@ -1,10 +1,10 @@
 'use client'
 
 import { Checkbox } from '@mantine/core'
-import { useHotkeys, useLocalStorage } from '@mantine/hooks'
+import { useDebouncedCallback, useHotkeys, useLocalStorage } from '@mantine/hooks'
 import { useVirtualizer } from '@tanstack/react-virtual'
 import { usePathname, useRouter, useSearchParams } from 'next/navigation'
-import { useDeferredValue, useEffect, useMemo, useRef, useState } from 'react'
+import { memo, useCallback, useEffect, useMemo, useRef, useState, type CSSProperties } from 'react'
 import { matches, readFilter } from '@/core/table/filter'
 import type { KnownLocation } from '@/core/sentence/check-sentence'
 import { BulkBar } from './bulk-bar'
@@ -31,20 +31,11 @@ interface Props {
 /** All checks, to filter, sort, choose and change. The filter and the order stand in the address; columns are remembered. */
 export function CheckTable({ rows, now, services, locations, clients, listeners, colours, views }: Props) {
   const router = useRouter()
-  const path = usePathname()
-  const search = useSearchParams()
+  const { query, latestQuery, set } = useQuery()
+  const search = useMemo(() => new URLSearchParams(query), [query])
   const [kept, setKept] = useLocalStorage<string[]>({ key: 'hemeron-columns', defaultValue: FIRST_COLUMNS })
   const named = search.get('columns')
   const columns = useMemo(() => (named ? named.split(',') : kept).flatMap((id) => COLUMNS.find((column) => column.id === id) ?? []), [named, kept])
-  const query = useDeferredValue(search.toString())
-  const set = (changes: Record<string, string | null>) => {
-    const next = new URLSearchParams(search)
-    for (const [name, value] of Object.entries(changes)) {
-      if (value) next.set(name, value)
-      else next.delete(name)
-    }
-    window.history.replaceState(null, '', `${path}?${next}`)
-  }
   const sort = search.get('sort') ?? 'state'
   // rows are put in order once, not at every letter of the filter
   const ordered = useMemo(() => {
@@ -54,26 +45,71 @@ export function CheckTable({ rows, now, services, locations, clients, listeners,
     return rows.map((row) => ({ row, value: by.sort(row) })).sort((a, b) => (a.value < b.value ? -turn : a.value > b.value ? turn : compare(a.row.name, b.row.name))).map((each) => each.row)
   }, [rows, sort])
   const shown = useMemo(() => {
-    const filter = readFilter(new URLSearchParams(query))
+    const filter = readFilter(search)
     return ordered.filter((row) => matches(row, filter, now))
-  }, [ordered, query, now])
+  }, [ordered, search, now])
   const { chosen, toggle, setChosen } = useChoice(shown)
   const picked = shown.filter((row) => chosen.has(row.key))
+  const open = useCallback((key: string) => router.push(`/checks/${key}`), [router])
+  const chooseColumns = useCallback((next: string[]) => {
+    setKept(next)
+    if (named) set({ columns: null })
+  }, [setKept, named, set])
+  const ids = useMemo(() => columns.map((column) => column.id), [columns])
   useHotkeys([['Escape', () => setChosen(new Set())], ['mod+A', () => setChosen(new Set(shown.map((row) => row.key)))]])
   return (
     <>
-      <TableTools rows={rows} shown={shown} columns={columns.map((column) => column.id)} setColumns={(next) => { setKept(next); if (named) set({ columns: null }) }} set={set} services={services} locations={locations} clients={clients} listeners={listeners} views={views} colours={colours} />
-      <Lines rows={shown} columns={columns} sort={sort} setSort={(next) => set({ sort: next })} chosen={chosen} toggle={toggle} toggleAll={() => setChosen(picked.length === shown.length ? new Set() : new Set(shown.map((row) => row.key)))} open={(key) => router.push(`/checks/${key}`)} now={now} colours={colours} />
+      <TableTools rows={rows} shown={shown} columns={ids} setColumns={chooseColumns} query={query} latestQuery={latestQuery} set={set} services={services} locations={locations} clients={clients} listeners={listeners} views={views} colours={colours} />
+      <Lines rows={shown} columns={columns} sort={sort} setSort={(next) => set({ sort: next })} chosen={chosen} toggle={toggle} toggleAll={() => setChosen(picked.length === shown.length ? new Set() : new Set(shown.map((row) => row.key)))} open={open} now={now} colours={colours} />
       {picked.length > 0 && <BulkBar rows={picked} services={services} locations={locations} leave={() => setChosen(new Set())} />}
     </>
   )
+}
+
+const AFTER_TYPING_MS = 250
+
+/**
+ * What stands after the question mark of the address: changed here at once, and in the address when the typing rests,
+ * since every change of the address renders the whole view again.
+ */
+function useQuery() {
+  const path = usePathname()
+  const given = useSearchParams().toString()
+  const [query, setQuery] = useState(given)
+  const latest = useRef(given)
+  const written = useRef(given)
+  useEffect(() => {
+    // back, forward and saved views change the address from outside
+    if (given === written.current) return
+    written.current = latest.current = given
+    setQuery(given)
+  }, [given])
+  const write = useDebouncedCallback(() => {
+    written.current = latest.current
+    window.history.replaceState(null, '', `${path}?${latest.current}`)
+  }, AFTER_TYPING_MS)
+  const set = useCallback((changes: Record<string, string | null>) => {
+    const next = new URLSearchParams(latest.current)
+    for (const [name, value] of Object.entries(changes)) {
+      if (value) next.set(name, value)
+      else next.delete(name)
+    }
+    latest.current = next.toString()
+    setQuery(latest.current)
+    write()
+  }, [write])
+  const latestQuery = useCallback(() => latest.current, [])
+  return { query, latestQuery, set }
 }
 
 /** Rows chosen by a press, and with Shift all between two presses. */
 function useChoice(shown: CheckRow[]) {
   const [chosen, setChosen] = useState<ReadonlySet<string>>(new Set())
   const last = useRef<string>(undefined)
-  const toggle = (key: string, withShift: boolean) => {
+  const now = useRef({ shown, chosen })
+  now.current = { shown, chosen }
+  const toggle = useCallback((key: string, withShift: boolean) => {
+    const { shown, chosen } = now.current
     const turnsOn = !chosen.has(key)
     const [from, to] = [shown.findIndex((row) => row.key === last.current), shown.findIndex((row) => row.key === key)]
     const keys = withShift && from >= 0 ? shown.slice(Math.min(from, to), Math.max(from, to) + 1).map((row) => row.key) : [key]
@@ -84,7 +120,7 @@ function useChoice(shown: CheckRow[]) {
     }
     last.current = key
     setChosen(next)
-  }
+  }, [])
   return { chosen, toggle, setChosen }
 }
 
@@ -108,7 +144,7 @@ function Lines({ rows, columns, sort, setSort, chosen, toggle, toggleAll, open, 
   const virtual = useVirtualizer({ count: rows.length, getScrollElement: () => frame.current, estimateSize: () => ROW, overscan: 10 })
   const drawn = ready ? virtual.getVirtualItems() : rows.slice(0, FIRST_ROWS).map((_, index) => ({ index, start: index * ROW }))
   const least = columns.reduce((sum, column) => sum + Number(/\d+/.exec(column.width)![0]) + 10, 60)
-  const template = { gridTemplateColumns: `24px ${columns.map((column) => column.width).join(' ')}`, minWidth: least }
+  const template = useMemo(() => ({ gridTemplateColumns: `24px ${columns.map((column) => column.width).join(' ')}`, minWidth: least }), [columns, least])
   const some = rows.some((row) => chosen.has(row.key))
   return (
     <div className="card" style={{ overflow: 'hidden' }}>
@@ -128,15 +164,27 @@ function Lines({ rows, columns, sort, setSort, chosen, toggle, toggleAll, open, 
         <div style={{ height: virtual.getTotalSize(), position: 'relative', minWidth: least }} role="rowgroup">
           {drawn.map(({ index, start }) => {
             const row = rows[index]!
-            return (
-              <div key={row.key} role="row" aria-rowindex={index + 2} className={`${classes.line} ${classes.row}`} data-chosen={chosen.has(row.key) || undefined} style={{ ...template, transform: `translateY(${start}px)` }} onDoubleClick={() => open(row.key)}>
-                <span role="cell"><Checkbox size="xs" aria-label={`Choose ${row.name}`} checked={chosen.has(row.key)} onChange={() => undefined} onClick={(event) => toggle(row.key, event.shiftKey)} /></span>
-                {columns.map((column) => <span key={column.id} role="cell" className={column.number ? classes.number : undefined}>{column.cell(row, { now, colours })}</span>)}
-              </div>
-            )
+            return <Line key={row.key} row={row} index={index} start={start} template={template} columns={columns} isChosen={chosen.has(row.key)} toggle={toggle} open={open} now={now} colours={colours} />
           })}
         </div>
       </div>
     </div>
   )
 }
+
+interface LineProps extends Pick<LinesProps, 'columns' | 'toggle' | 'open' | 'now' | 'colours'> {
+  row: CheckRow
+  index: number
+  start: number
+  template: CSSProperties
+  isChosen: boolean
+}
+
+const Line = memo(function Line({ row, index, start, template, columns, isChosen, toggle, open, now, colours }: LineProps) {
+  return (
+    <div role="row" aria-rowindex={index + 2} className={`${classes.line} ${classes.row}`} data-chosen={isChosen || undefined} style={{ ...template, transform: `translateY(${start}px)` }} onDoubleClick={() => open(row.key)}>
+      <span role="cell"><Checkbox size="xs" aria-label={`Choose ${row.name}`} checked={isChosen} onChange={() => undefined} onClick={(event) => toggle(row.key, event.shiftKey)} /></span>
+      {columns.map((column) => <span key={column.id} role="cell" className={column.number ? classes.number : undefined}>{column.cell(row, { now, colours })}</span>)}
+    </div>
+  )
+})
