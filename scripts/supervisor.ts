@@ -6,6 +6,7 @@ import { setTimeout as sleep } from 'node:timers/promises'
 import { parseArgs } from 'node:util'
 import { openPool } from '../src/store/database'
 import { migrate } from '../src/store/migrate'
+import { holdInside } from '../src/store/probes'
 import { writeSettings } from '../src/store/settings'
 import { makeDemo, type DemoAccess } from '../standins/history/make-demo'
 import { startDatabase, type DatabaseServer } from './mariadb'
@@ -47,6 +48,7 @@ export async function supervise(command: 'demo' | 'start', parameters: string[],
     process.env.HEMERON_KEY = access.key
     const demo = command === 'demo' ? await demoWorld(database, folder, ports, context) : undefined
     const probeToken = demo?.probeToken ?? await prepareWorkspace(database.url, join(folder, 'probe.json'))
+    await judgeInside(database.url, probeToken)
     const environment = environmentOf(database, ports, access, folder, command)
     if (command === 'demo') await supervisor.start('world', 'build/world.js', environment)
     await supervisor.start('engine', 'build/engine.js', environment)
@@ -61,6 +63,11 @@ export async function supervise(command: 'demo' | 'start', parameters: string[],
     throw error
   }
   await supervisor.ended
+}
+
+async function judgeInside(url: string, probeToken: string): Promise<void> {
+  const pool = openPool(url, 1)
+  await holdInside(pool, probeToken).finally(() => pool.end())
 }
 
 function readAccess(file: string): Access {
@@ -84,7 +91,7 @@ function environmentOf(database: DatabaseServer, ports: Ports, access: Access, f
     HEMERON_DATABASE: database.url, HEMERON_KEY: access.key, HEMERON_FOLDER: folder, NODE_OPTIONS: '--enable-source-maps --max-old-space-size=380',
     ...(command === 'demo' ? {
       HEMERON_WORLD: `http://127.0.0.1:${ports.world}`, HEMERON_WORLD_PORT: String(ports.world), HEMERON_WORLD_MAIL_PORT: String(ports.mail),
-      HEMERON_WORLD_HTTP_PORT: String(ports.receivers), HEMERON_WORLD_FOLDER: join(folder, 'world')
+      HEMERON_WORLD_HTTP_PORT: String(ports.receivers), HEMERON_WORLD_FOLDER: join(folder, 'world'), HEMERON_WORLD_TELLS: `http://127.0.0.1:${ports.web}`
     } : {})
   }
 }

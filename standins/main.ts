@@ -8,6 +8,7 @@ import { startFleet } from './servers/fleet'
 import { startNameServers } from './servers/name-server'
 import { devices, startHttpReceivers, startMailServer } from './servers/receivers'
 import { Targets } from './servers/targets'
+import { broker, serversOn, tell } from './servers/tellers'
 import { Tray } from './servers/tray'
 
 const folder = process.env.HEMERON_WORLD_FOLDER ?? '.hemeron/world'
@@ -22,11 +23,11 @@ async function main(): Promise<void> {
   const targets = new Targets(authority, has)
   await targets.start()
   const tray = new Tray(join(folder, 'tray.jsonl'))
-  Object.assign(targets.ports, await startNameServers(has), await startFleet(authority, has))
+  Object.assign(targets.ports, await startNameServers(has), await startFleet(authority, has), await broker())
   const resolverPort = targets.ports['192.0.2.53:53/udp']!
   const mailPort = await startMailServer(tray, Number(process.env.HEMERON_WORLD_MAIL_PORT ?? 0))
   const httpPort = await startHttpReceivers(tray, devices(join(folder, 'devices.json')), Number(process.env.HEMERON_WORLD_HTTP_PORT ?? 0))
-  const facts = (): WorldFacts & { mailPort: number; httpPort: number } => ({ servers: targets.ports, machines: targets.machines(), resolverPort, authority: authority.pem, drills: [...drills], mailPort, httpPort })
+  const facts = (): WorldFacts & { mailPort: number; httpPort: number } => ({ servers: targets.ports, machines: [...targets.machines(), ...serversOn(has)], resolverPort, authority: authority.pem, drills: [...drills], mailPort, httpPort })
 
   const control = http.createServer((request, response) => {
     const reply = (value: unknown, status = 200) => response.writeHead(status, { 'content-type': 'application/json' }).end(JSON.stringify(value))
@@ -43,6 +44,7 @@ async function main(): Promise<void> {
     return undefined
   })
   control.listen(Number(process.env.HEMERON_WORLD_PORT ?? 0), '127.0.0.1', () => process.stdout.write('stand-in world started\n'))
+  if (process.env.HEMERON_WORLD_TELLS) void tell(join(folder, 'inlets.json'), process.env.HEMERON_WORLD_TELLS, has)
   const stop = () => process.exit(0)
   process.once('SIGTERM', stop)
   process.once('SIGINT', stop)

@@ -9,6 +9,7 @@ import { askForRuns, haltChecks, listChecks, requireCheck, resumeChecks, type Ha
 import { addCheck, removeCheck, replaceCheck } from '@/store/define-one'
 import { database } from '@/store/database'
 import { undoChange } from '@/store/history'
+import { renewInlet } from '@/store/inlet'
 import { tryResults } from '@/store/probes'
 import { signedInAs } from '../server/session'
 import { beginTryOf } from '../server/try'
@@ -44,6 +45,16 @@ export async function runNow(key: string): Promise<Result<number>> {
     const stored = await requireCheck(database(), key)
     if (stored.pausedAt !== null) throw new HemeronError('wrong-state', 'The check is paused; let it run again first.')
     return askForRuns(database(), stored.id, stored.check, Date.now())
+  })
+}
+
+/** Gives a check that is told things another address. */
+export async function renewAddress(key: string): Promise<Result<undefined>> {
+  return attempt(async () => {
+    await signedInAs('editor')
+    await renewInlet(database(), (await requireCheck(database(), key)).id)
+    changed()
+    return undefined
   })
 }
 

@@ -9,6 +9,7 @@ import { isProxy } from '@/probe/links/proxied-link'
 import { database } from '@/store/database'
 import { addLocation, bumpDefinitions, changeLocation, listLocations, type LocationFacts } from '@/store/locations'
 import { audit } from '@/store/people'
+import { outside } from '@/core/places/places'
 import { addProbe } from '@/store/probes'
 import { signedInAs } from '../server/session'
 import { attempt, type Result } from './result'
@@ -38,7 +39,7 @@ export async function makeLocation(form: PlaceForm): Promise<Result<string>> {
     const problems = problemsOf(form)
     if (problems.length > 0) throw new HemeronError('bad-document', undefined, problems)
     const key = keyFromName(form.place, 'location')
-    const locations = await listLocations(database())
+    const locations = outside(await listLocations(database()))
     if (locations.some((location) => location.key === key)) throw new HemeronError('duplicate-key', `There is a location ${key} already; name this one after its network too.`)
     const now = Date.now()
     const id = await addLocation(database(), { ...form, key, place: form.place.trim(), network: form.network.trim() }, locations.length)
@@ -56,7 +57,7 @@ export async function saveLocation(key: string, form: PlaceForm): Promise<Result
     const person = await signedInAs('owner')
     const problems = problemsOf(form)
     if (problems.length > 0) throw new HemeronError('bad-document', undefined, problems)
-    if (!(await listLocations(database())).some((location) => location.key === key)) throw new HemeronError('not-found', `There is no location ${key}.`)
+    if (!outside(await listLocations(database())).some((location) => location.key === key)) throw new HemeronError('not-found', `There is no location ${key}.`)
     await changeLocation(database(), { ...form, key })
     await bumpDefinitions(database())
     await audit(database(), person.id, 'location changed', key, undefined, { ...form, proxy: form.proxy ? 'set' : form.proxy }, Date.now())
@@ -69,7 +70,7 @@ export async function saveLocation(key: string, form: PlaceForm): Promise<Result
 export async function makeProbe(key: string): Promise<Result<string>> {
   return attempt(async () => {
     const person = await signedInAs('owner')
-    const location = (await listLocations(database())).find((each) => each.key === key)
+    const location = outside(await listLocations(database())).find((each) => each.key === key)
     if (!location) throw new HemeronError('not-found', `There is no location ${key}.`)
     const token = await addProbe(database(), `Another probe at ${location.place}`, [location.id], Date.now())
     await audit(database(), person.id, 'probe added', key, undefined, undefined, Date.now())

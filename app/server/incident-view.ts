@@ -5,7 +5,7 @@ import { checkById } from '@/store/checks'
 import { database } from '@/store/database'
 import { listDeliveries } from '@/store/deliveries'
 import { listEvents, type Incident } from '@/store/incidents'
-import { locationsOf } from '@/core/places/places'
+import { locationsOf, outside } from '@/core/places/places'
 import { listLocations } from '@/store/locations'
 import { listObservations, nearestEvidence } from '@/store/observations'
 import { listPeople } from '@/store/people'
@@ -18,7 +18,7 @@ export async function incidentView(incident: Incident, now: number) {
   const end = Math.min(now, (incident.endedAt ?? incident.closedAt ?? now) + 10 * MINUTE)
   const range = { from: Math.max(incident.since - 40 * MINUTE, end - 24 * HOUR), to: end }
   const stored = await checkById(database(), incident.check)
-  const places = stored ? locationsOf(stored.check.from, await listLocations(database())) : await listLocations(database())
+  const places = stored ? locationsOf(stored.check.from, await listLocations(database())) : outside(await listLocations(database()))
   const until = incident.endedAt ?? incident.closedAt ?? now
   const [events, stretches, observations, failed, passedBefore, deliveries, people] = await Promise.all([
     listEvents(database(), incident.id), listStretches(database(), [incident.check], range),

@@ -14,8 +14,8 @@ export type PhaseTimes = Partial<Record<Phase, Milliseconds>>
 export const VERDICTS = ['pass', 'warn', 'slow', 'fail'] as const
 export type Verdict = (typeof VERDICTS)[number]
 
-/** Why an observation was made: by the schedule, as another try after a failure, or because a person asked. */
-export const OCCASIONS = ['scheduled', 'again', 'asked', 'cut-off'] as const
+/** Why an observation was made: by the schedule, as another try after a failure, because a person asked, or because something was told: a call, numbers, another check. */
+export const OCCASIONS = ['scheduled', 'again', 'asked', 'cut-off', 'told'] as const
 export type Occasion = (typeof OCCASIONS)[number]
 
 /** The result of one try of one check at one location. */
@@ -70,8 +70,8 @@ export interface Evidence {
 /** Rows of things that came one after another: hops of a path, servers of a delegation, steps of a sequence. */
 export interface EvidenceTable {
   title: string
-  /** `time` columns hold milliseconds and share one scale; `share` columns hold 0 to 1. */
-  columns: { name: string; as?: 'code' | 'time' | 'share' | 'number' }[]
+  /** `time` columns hold milliseconds and share one scale, `length` ones stand alone; `share` columns hold 0 to 1, `moment` ones instants. */
+  columns: { name: string; as?: 'code' | 'time' | 'length' | 'moment' | 'share' | 'number' }[]
   rows: (string | number | null)[][]
 }
 

@@ -6,6 +6,7 @@ import { evaluate, type Evaluated, type Known } from '../core/states/evaluate'
 import { MINUTE, type Instant } from '../core/units'
 import { transaction, type Queryable } from '../store/database'
 import { fenceShare, readArrivals, removeArrivals, settleRuns } from '../store/engine-work'
+import { judgeNow } from '../store/inbox'
 import { growIncident, openIncidentOf } from '../store/incidents'
 import { note, type LiveTopic } from '../store/live'
 import { numberTexts, storeObservations, textsOfAll } from '../store/observations'
@@ -77,6 +78,7 @@ async function evaluateAll(on: Queryable, fresh: Observation[], definitions: Def
   for (const { check, stored, result } of evaluated) {
     for (const turn of result.turns) {
       events.push({ topic: 'state', subject: check })
+      await judgeNow(on, definitions.judges.get(stored.check.key) ?? [], now)
       const incident = await stepIncident(on, definitions, stored, turn, result.known.memories, now)
       if (incident !== undefined) events.push({ topic: 'incident', subject: incident })
     }

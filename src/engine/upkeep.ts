@@ -7,6 +7,7 @@ import type { CheckState } from '../core/states/check-state'
 import { DAY, type Instant } from '../core/units'
 import { transaction, type Queryable } from '../store/database'
 import { dropOldEvents, note } from '../store/live'
+import { dropOldInbox, judgeNow } from '../store/inbox'
 import { keepPartitions } from '../store/migrate'
 import { dropOldDeliveries } from '../store/deliveries'
 import { dropEndedSessions } from '../store/people'
@@ -79,6 +80,7 @@ async function turn(on: Queryable, definitions: Definitions, stored: StoredCheck
   const kind = to === 'nodata' ? 'silent' as const : to === 'planned' ? 'planned' as const : undefined
   if (kind) await openStretches(on, places.map((location) => ({ check: stored.id, location, kind, from: since })))
   const incident = await stepIncident(on, definitions, stored, change, to === 'down' || to === 'slow' ? memories : new Map(), now)
+  await judgeNow(on, definitions.judges.get(stored.check.key) ?? [], now)
   await note(on, [{ topic: 'state', subject: stored.id }, ...(incident === undefined ? [] : [{ topic: 'incident' as const, subject: incident }])], now)
 }
 
@@ -104,6 +106,7 @@ export async function tidy(pool: Pool, definitions: Definitions, now: Instant): 
   await dropOldOrders(pool, now)
   await dropOldEvents(pool, now - 10 * 60_000)
   await dropOldDeliveries(pool, now - keep.delivery * DAY)
+  await dropOldInbox(pool, now)
   await dropEndedSessions(pool, now)
   for (const { id, createdAt } of definitions.checks.values()) await packEndedDays(pool, id, createdAt, now)
   await dropOldDays(pool, now - TRIES_KEPT)

@@ -1,6 +1,8 @@
 import type { KindDefinition, Kinds } from '../core/definitions/kind'
+import { callDefinition } from './call/definition'
 import { certificateDefinition } from './certificate/definition'
 import { containerDefinition } from './container/definition'
+import { derivedDefinition } from './derived/definition'
 import { dnsDefinition } from './dns/definition'
 import { domainDefinition } from './domain/definition'
 import { ftpDefinition } from './ftp/definition'
@@ -11,6 +13,7 @@ import { mailDefinition } from './mail/definition'
 import { mqttDefinition } from './mqtt/definition'
 import { mysqlDefinition } from './mysql/definition'
 import { ntpDefinition } from './ntp/definition'
+import { numbersDefinition } from './numbers/definition'
 import { pathDefinition } from './path/definition'
 import { pingDefinition } from './ping/definition'
 import { pop3Definition } from './pop3/definition'
@@ -27,7 +30,8 @@ import { websocketDefinition } from './websocket/definition'
 const all = [
   httpDefinition, sequenceDefinition, websocketDefinition, grpcDefinition, pingDefinition, tcpDefinition, udpDefinition, pathDefinition, dnsDefinition, certificateDefinition, domainDefinition,
   smtpDefinition, imapDefinition, pop3Definition, mailDefinition,
-  ftpDefinition, sipDefinition, streamDefinition, mqttDefinition, ntpDefinition, redisDefinition, mysqlDefinition, postgresDefinition, containerDefinition
+  ftpDefinition, sipDefinition, streamDefinition, mqttDefinition, ntpDefinition, redisDefinition, mysqlDefinition, postgresDefinition, containerDefinition,
+  callDefinition, numbersDefinition, derivedDefinition
 ] as unknown as KindDefinition<never>[]
 
 /** Every kind of check, by its key in definitions. */

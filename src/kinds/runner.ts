@@ -1,4 +1,5 @@
 import type { Check } from '../core/definitions/check'
+import type { AskInside } from '../core/inside/inside'
 import type { Observation } from '../core/observation'
 import type { Link } from './link'
 
@@ -17,4 +18,6 @@ export interface RunOptions {
   bodyKept: number
   /** What the check remembers at this location from one try to the next; empty when the probe has started anew. */
   memory?: Map<string, unknown>
+  /** Asks Hemeron what only itself knows, for kinds that are judged inside. */
+  inside?: AskInside
 }

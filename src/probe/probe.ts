@@ -2,6 +2,7 @@ import { setTimeout as sleep } from 'node:timers/promises'
 import type { Check } from '../core/definitions/check'
 import { acceptedCheck } from '../core/definitions/read-check'
 import { isWithinHours } from '../core/hours/hours'
+import type { AskInside } from '../core/inside/inside'
 import { redactAll } from '../core/layers/redact'
 import type { Observation, Occasion, Verdict } from '../core/observation'
 import { kinds } from '../kinds/definitions'
@@ -141,7 +142,7 @@ export class Probe {
 
   private async tryOnce({ id, location, document, ...rest }: Orders['tries'][number]): Promise<void> {
     const assigned = { id: 0, version: 0, check: acceptedCheck(document, kinds), locations: [location], ...rest }
-    const observation = await this.measure(assigned, location, 'asked', BODY_KEPT.try)
+    const observation = await this.measure(assigned, location, 'asked', BODY_KEPT.try, (question) => this.wire.inside({ try: id }, question))
     await this.wire.tries([{ id, location, observation }]).catch((error: unknown) => this.say(`a try could not be answered: ${String(error)}`))
   }
 
@@ -168,7 +169,9 @@ export class Probe {
   }
 
   private async observe(assigned: Assigned, location: number, occasion: Occasion): Promise<void> {
-    const measured = await this.measure(assigned, location, occasion, BODY_KEPT.observation)
+    const measured = await this.measure(assigned, location, occasion, BODY_KEPT.observation, (question) => this.wire.inside({ id: assigned.id }, question))
+    // what cannot be told is no observation: the state stays as it is, and becomes No data when that lasts
+    if (measured.reason === 'cannot-tell') return
     const isCut = measured.verdict === 'fail' && (await this.lines.isCut(location))
     const observation: Observation = isCut ? { ...measured, occasion: 'cut-off', reason: 'line-away', sentence: `no reference target answers here either; ${measured.sentence ?? ''}` } : measured
     const key = `${assigned.id}/${location}`
@@ -179,13 +182,13 @@ export class Probe {
     this.outbox.put(observation)
   }
 
-  private async measure({ id, version, check, used, secrets, missing }: Assigned, location: number, occasion: Occasion, bodyKept: number): Promise<Observation> {
+  private async measure({ id, version, check, used, secrets, missing }: Assigned, location: number, occasion: Occasion, bodyKept: number, inside: AskInside): Promise<Observation> {
     if (this.running >= AT_ONCE) await new Promise<void>((resolve) => this.queue.push(resolve))
     this.running += 1
     const at = Date.now()
     try {
       if (missing) return { check: id, location, at, occasion, version, verdict: 'fail', reason: 'variable-missing', sentence: missing, phases: {}, total: 0 }
-      const measured = redactAll(await runners[check.kind]!.run(check, this.links.get(location)!, { bodyKept, memory: this.memoryOf(`${id}/${version}/${location}`) }), secrets)
+      const measured = redactAll(await runners[check.kind]!.run(check, this.links.get(location)!, { bodyKept, inside, memory: this.memoryOf(`${id}/${version}/${location}`) }), secrets)
       return { check: id, location, at, occasion, version, ...measured, ...(used.length > 0 ? { evidence: { ...measured.evidence, variables: used } } : {}) }
     } catch (error) {
       this.say(`${check.key}: ${error instanceof Error ? error.stack : String(error)}`)

@@ -4,6 +4,7 @@ import https from 'node:https'
 import type { CheckDocument } from '../core/definitions/check'
 import type { Evidence, Observation, Occasion } from '../core/observation'
 import type { Beat } from '../core/schedule/next-run'
+import type { InsideAnswer, InsideQuestion } from '../core/inside/inside'
 import type { Instant } from '../core/units'
 import type { AddressRules } from '../kinds/address-guard'
 
@@ -76,6 +77,11 @@ export class Wire {
   /** Says how the probe is; gives the server's time. */
   async health(health: Health): Promise<{ now: number }> {
     return JSON.parse((await this.send('POST', '/api/probe/health', health)).body) as { now: number }
+  }
+
+  /** What Hemeron knows of a check by itself, saved or being tried. */
+  async inside(check: { id: number } | { try: string }, question: InsideQuestion): Promise<InsideAnswer> {
+    return JSON.parse((await this.send('POST', '/api/probe/inside', { ...check, question })).body) as InsideAnswer
   }
 
   async tries(answers: { id: string; location: number; observation: Observation }[]): Promise<void> {

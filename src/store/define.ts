@@ -1,3 +1,4 @@
+import { outside } from '../core/places/places'
 import type { Check } from '../core/definitions/check'
 import { same } from '../core/definitions/differences'
 import { readService, workspaceProblems, type ServiceDocument } from '../core/definitions/service'
@@ -60,7 +61,7 @@ async function readStandings(on: Queryable): Promise<Standings> {
   return {
     check: await read('check_definition', 'check_key'), service: await read('service', 'service_key'),
     workspace: { id: WORKSPACE, key: '', version: workspace!.version, document: fromJson<Written>(workspace!.document) },
-    locations: new Set((await listLocations(on)).map((location) => location.key)), secrets: await openSecrets(on)
+    locations: new Set(outside(await listLocations(on)).map((location) => location.key)), secrets: await openSecrets(on)
   }
 }
 
@@ -100,7 +101,9 @@ function withFollowers(standings: Standings, wanted: Wanted[]): Wanted[] {
     if (each.kind !== 'check' || !each.document) return each
     const service = services.get(String(each.document.service))
     const needs = (each.document.needs as string[] | undefined)?.map((need) => checks.get(need) ?? need)
-    return { ...each, document: { ...each.document, ...(service ? { service } : {}), ...(needs ? { needs } : {}) } }
+    const kind = kindOf(each.document)
+    const target = kinds[kind]?.renamed?.(each.document[kind] as Written, checks)
+    return { ...each, document: { ...each.document, ...(service ? { service } : {}), ...(needs ? { needs } : {}), ...(target ? { [kind]: target } : {}) } }
   })
 }
 
@@ -147,6 +150,8 @@ function worldProblems(standings: Standings, drafts: Draft[], several: boolean):
   }
   const changedServices = new Set(drafts.filter((each) => each.kind === 'service').flatMap((each) => [each.key, keyOf(each)]))
   const needs = new Map([...checks].map(([key, { document }]) => [key, Array.isArray(document.needs) ? (document.needs as string[]) : []]))
+  const judged = new Map([...checks].map(([key, { document }]) => [key, membersOf(document)]))
+  const leads = new Map([...checks.keys()].map((key) => [key, [...needs.get(key)!, ...judged.get(key)!]]))
   const own = new Set(drafts.filter((each) => each.kind === 'check').map(keyOf))
   const gone = new Set(drafts.filter((each) => each.after === null).map((each) => `${each.kind} ${each.key}`))
   const all = drafts.some((each) => each.kind === 'workspace')
@@ -154,7 +159,7 @@ function worldProblems(standings: Standings, drafts: Draft[], several: boolean):
   const settled = new Map<string, Check>()
   for (const [key, { id, document }] of checks) {
     const isOwn = own.has(key)
-    const isTouched = isOwn || all || changedServices.has(String(document.service)) || (needs.get(key) ?? []).some((need) => gone.has(`check ${need}`))
+    const isTouched = isOwn || all || changedServices.has(String(document.service)) || leads.get(key)!.some((need) => gone.has(`check ${need}`))
     if (!isTouched) continue
     const found: Problem[] = []
     const read = settleCheck(document, surroundingsOf(world, document, id), kinds)
@@ -162,7 +167,7 @@ function worldProblems(standings: Standings, drafts: Draft[], several: boolean):
     // without its service everything it took from there is missing; that is one mistake, not many
     if ('problems' in read) found.push(...(isLost ? [] : read.problems))
     else settled.set(key, read.settled.check)
-    found.push(...namedProblems(key, document, world, standings.locations, needs, 'settled' in read ? read.settled.check : undefined))
+    found.push(...namedProblems(key, document, world, standings.locations, { needs, judged, leads }, 'settled' in read ? read.settled.check : undefined))
     problems.push(...found.map((problem) => (several || !isOwn ? { ...problem, subject: subjectOf('check', key) } : problem)))
   }
   return { problems, settled }
@@ -178,18 +183,28 @@ function apply(standing: Map<string, Standing>, drafts: Draft[], kind: 'check' |
   return after
 }
 
+const kindOf = (document: Written) => Object.keys(kinds).find((kind) => document[kind] !== undefined) ?? ''
+
+/** The checks that a check judges together. */
+function membersOf(document: Written): string[] {
+  const kind = kindOf(document)
+  const target = document[kind]
+  return target !== null && typeof target === 'object' ? kinds[kind]?.members?.(target as Written) ?? [] : []
+}
+
 /** What only the whole world shows: that the service, the locations and the needed checks exist, and that needs form no circle. */
-function namedProblems(key: string, document: Written, world: World, locations: Set<string>, needs: Map<string, string[]>, check: Check | undefined): Problem[] {
+function namedProblems(key: string, document: Written, world: World, locations: Set<string>, { needs, judged, leads }: Record<'needs' | 'judged' | 'leads', Map<string, string[]>>, check: Check | undefined): Problem[] {
   const problems: Problem[] = []
   if (document.service !== undefined && !world.services.has(String(document.service))) problems.push({ path: 'service', found: `"${String(document.service)}"`, expected: 'the key of a service that exists' })
-  if (Array.isArray(check?.from)) {
+  if (Array.isArray(check?.from) && !check.isInside) {
     check.from.forEach((place, index) => {
       if (!locations.has(place)) problems.push({ path: `from[${index}]`, found: `"${place}"`, expected: `one of the locations ${[...locations].slice(0, 15).join(', ')}` })
     })
   }
   for (const [index, need] of (needs.get(key) ?? []).entries()) if (!needs.has(need)) problems.push({ path: `needs[${index}]`, found: `"${need}"`, expected: 'the key of a check that exists' })
-  const circle = circleThrough(key, needs)
-  if (circle) problems.push({ path: 'needs', found: circle.join(' → '), expected: 'needs that do not lead back to the check itself' })
+  for (const member of judged.get(key) ?? []) if (!needs.has(member)) problems.push({ path: `${kindOf(document)}.of`, found: `"${member}"`, expected: 'the key of a check that exists' })
+  const circle = circleThrough(key, leads)
+  if (circle) problems.push({ path: circleThrough(key, needs) ? 'needs' : `${kindOf(document)}.of`, found: circle.join(' → '), expected: 'checks that do not lead back to the check itself' })
   return problems
 }
 

@@ -28,10 +28,13 @@ const newToken = (prefix: string) => `${prefix}_${randomBytes(24).toString('base
 
 /** Throws not-allowed unless the person's role reaches at least the given one. */
 export function requireRole(person: Pick<Person, 'role' | 'name'>, role: Role): void {
-  if (ROLES.indexOf(person.role) < ROLES.indexOf(role)) {
+  if (!roleReaches(person, role)) {
     throw new HemeronError('not-allowed', `This needs the role ${role}; ${person.name} is ${person.role}.`)
   }
 }
+
+/** Whether a person's role reaches at least another. */
+export const roleReaches = (person: Pick<Person, 'role'>, role: Role): boolean => ROLES.indexOf(person.role) >= ROLES.indexOf(role)
 
 export async function countPeople(on: Queryable): Promise<number> {
   return (await row<{ count: number }>(on, 'SELECT COUNT(*) AS count FROM person'))!.count

@@ -14,7 +14,7 @@ import { spread } from '../core/schedule/spread'
 import { kinds } from '../kinds/definitions'
 import { change, fromJson, insertMany, row, rows, transaction, type Queryable } from './database'
 import { hashToken } from './people'
-import { locationsOf } from '../core/places/places'
+import { INSIDE, locationsOf } from '../core/places/places'
 import { probeFor } from '../core/places/share-work'
 import { definitionsNumber, listLocations, openProxies, setCut, type Location } from './locations'
 import { note } from './live'
@@ -52,6 +52,11 @@ export async function addProbe(on: Queryable, name: string, locations: number[],
   const { insertId } = await change(on, 'INSERT INTO probe (name, token_hash, created_at) VALUES (?, ?, ?)', [name, hashToken(token), now])
   await change(on, 'INSERT INTO probe_location (probe_id, location_id) VALUES ?', [locations.map((location) => [insertId, location])])
   return token
+}
+
+/** Gives a probe also the place from which Hemeron judges what only itself can know. */
+export async function holdInside(on: Queryable, token: string): Promise<void> {
+  await change(on, 'INSERT IGNORE INTO probe_location (probe_id, location_id) SELECT p.id, l.id FROM probe p JOIN location l ON l.location_key = ? WHERE p.token_hash = ?', [INSIDE, hashToken(token)])
 }
 
 const PROBE = 'SELECT id, name, seen_at AS seenAt, version, clock_offset AS clockOffset, backlog, lateness, checks FROM probe'
@@ -269,4 +274,9 @@ export async function tryResults(on: Queryable, id: string): Promise<{ location:
   return found.map(({ location, observation }) => ({
     location, ...(observation ? { observation: JSON.parse(gunzipSync(observation).toString()) as Observation } : {})
   }))
+}
+
+/** The saved check that a try is of; null for one of a check that is not saved. */
+export async function checkOfTry(on: Queryable, id: string): Promise<number | null> {
+  return (await row<{ check: number | null }>(on, 'SELECT check_id AS `check` FROM try_request WHERE id = ?', [id]))?.check ?? null
 }

@@ -3,7 +3,7 @@ import { createCipheriv, createDecipheriv, randomBytes } from 'node:crypto'
 const [NONCE, MARK] = [12, 16]
 
 /** The key of this installation: 32 bytes in Base64 in HEMERON_KEY, kept outside the database. */
-function installationKey(): Buffer {
+export function installationKey(): Buffer {
   const key = Buffer.from(process.env.HEMERON_KEY ?? '', 'base64')
   if (key.length !== 32) throw new Error('HEMERON_KEY must hold 32 bytes in Base64.')
   return key

@@ -7,6 +7,14 @@ import { addClient } from '../../src/store/clients'
 import { defineAll } from '../../src/store/define'
 import { requireService } from '../../src/store/define-one'
 import { addChannel } from '../../src/store/deliveries'
+import type { KindDefinition } from '../../src/core/definitions/kind'
+import { kinds } from '../../src/kinds/definitions'
+import { listChecks } from '../../src/store/checks'
+import { readExposition } from '../../src/core/numbers/read-exposition'
+import { putCall, putNumbers } from '../../src/store/inbox'
+import { inletOf } from '../../src/store/inlet'
+import { hostNumbers, type Inlets } from '../servers/tellers'
+import { seeded } from '../world/random'
 import { addLocation, plainLocation } from '../../src/store/locations'
 import { addPerson, addToken } from '../../src/store/people'
 import { addProbe } from '../../src/store/probes'
@@ -67,10 +75,41 @@ export async function makeDemo(pool: Pool, options: Options): Promise<DemoAccess
   for (const [tag, colour] of Object.entries(TAG_COLOURS)) await setTagColour(pool, tag, colour)
   await saveView(pool, owner, 'Vital, not up', 'importance=vital&sort=state', true)
   await addChannels(pool, people, options)
+  await makeTold(pool, options.folder, now)
   await makeHistory(pool, now, HISTORY_DAYS, options.say)
+  await tellLast(pool, Date.now())
   const access = { mail: 'ines.falk@orrinsound.example', password, token: await addToken(pool, owner, 'demo', 'write', null, now), probeToken: await addProbe(pool, 'Probe of the demo', locations, now) }
   writeFileSync(file, JSON.stringify(access), { mode: 0o600 })
   return access
+}
+
+/** The addresses at which hosts and jobs of the world tell things, and what the nightly job has told in the past. */
+async function makeTold(pool: Pool, folder: string, now: number): Promise<void> {
+  const inlets: Inlets = {}
+  for (const stored of await listChecks(pool)) {
+    const kind = kinds[stored.check.kind] as unknown as KindDefinition
+    const what = kind.takes?.(stored.check.target)
+    if (what) inlets[stored.check.key] = `/${what === 'calls' ? 'call' : 'push'}/${await inletOf(pool, stored.id)}`
+    if (stored.check.key !== 'nightly-import') continue
+    for (let day = HISTORY_DAYS; day >= 0; day -= 1) {
+      const random = seeded(330, day)
+      const began = dayStartFrom(now, -day, ZONE) + 3.5 * HOUR + 2000 * random()
+      const ended = began + (12 + 6 * random()) * 60_000
+      if (ended > now) continue
+      await putCall(pool, stored.id, { at: Math.round(began), event: 'begin' })
+      await putCall(pool, stored.id, { at: Math.round(ended), event: 'end', exit: 0, output: `reading the ships' logs\n${Math.round(310 + 20 * random())} rosters imported\n` })
+    }
+  }
+  writeFileSync(join(folder, 'world', 'inlets.json'), JSON.stringify(inlets))
+}
+
+/** What hosts and jobs have told last, so that the demo does not begin with silence. */
+async function tellLast(pool: Pool, now: number): Promise<void> {
+  for (const stored of await listChecks(pool)) {
+    if (stored.check.key === 'berth-plan') await putCall(pool, stored.id, { at: now, event: 'end', exit: 0, output: 'reading the tide table\n9 ships, 9 berths\n' })
+    const host = /^host-(.+)$/.exec(stored.check.key)?.[1]
+    if (host) await putNumbers(pool, stored.id, readExposition(hostNumbers(host, now, () => false)), now)
+  }
 }
 
 async function addChannels(pool: Pool, people: Map<string, number>, options: Options): Promise<void> {

@@ -11,6 +11,7 @@ import type { HttpTarget } from '../../src/kinds/http/target'
 import { packTries } from '../../src/core/replay/pack'
 import { loadDays, loadObservations, loadWindows } from '../../src/store/bulk-load'
 import { listChecks } from '../../src/store/checks'
+import { INSIDE, locationsOf } from '../../src/core/places/places'
 import { listLocations } from '../../src/store/locations'
 import { keepPartitions } from '../../src/store/migrate'
 import { numberTexts, textsOfAll } from '../../src/store/observations'
@@ -40,7 +41,8 @@ export async function makeHistory(pool: Pool, now: Instant, days: number, say: (
   const incidents: { check: number; turns: Turn[] }[] = []
   let storing: Promise<void> = Promise.resolve()
   for (const [index, stored] of checks.entries()) {
-    const past = new Past(samplerOf(stored.id, stored.check, stored.address), locations.map((location) => location.id), spread(locations, stored.id).map((location) => location.id), from, now, activeFaults(spans))
+    const order = spread(locationsOf(stored.check.from, locations), stored.id)
+    const past = new Past(samplerOf(stored.id, stored.check, stored.address), new Map(order.map((location) => [location.id, placeOf(location.key)])), order.map((location) => location.id), from, now, activeFaults(spans))
     past.run()
     await storing
     storing = store(pool, past)
@@ -51,8 +53,12 @@ export async function makeHistory(pool: Pool, now: Instant, days: number, say: (
   await makeIncidents(pool, incidents, checks, now)
 }
 
+/** The place of a location; what is judged inside stands in the harbour office. */
+const placeOf = (key: string): Place => PLACES.find((place) => place.key === (key === INSIDE ? 'orrin-harbour' : key))!
+
 /** How tries of a check went in the past: as the web servers of the world answer, or by the rounds its protocol needs. */
 function samplerOf(id: number, check: Check, address: string): Sampler {
+  if (check.isInside) return { id, check, sample: (location, _place, at, occasion) => ({ check: id, location, at, occasion, version: 1, verdict: 'pass', phases: {}, total: 2 }) }
   if (check.kind !== 'http') {
     const rounds = roundsOf(id, check)
     return { id, check, sample: (location, place, at, occasion, _now, has) => rounds(location, place, at, occasion, has) }
@@ -97,7 +103,7 @@ class Past {
   private day: { at: Instant; byLocation: Map<number, Window> } = { at: 0, byLocation: new Map() }
   private readonly again: { at: Instant; location: number }[] = []
 
-  constructor(readonly of: Sampler, private readonly locations: number[], private readonly order: number[], private readonly from: Instant, private readonly now: Instant, private readonly faultsAt: (at: Instant) => (drill: Drill) => boolean) {
+  constructor(readonly of: Sampler, private readonly places: Map<number, Place>, private readonly order: number[], private readonly from: Instant, private readonly now: Instant, private readonly faultsAt: (at: Instant) => (drill: Drill) => boolean) {
     this.known = { state: 'nodata', since: from, memories: new Map() }
   }
 
@@ -123,13 +129,13 @@ class Past {
   }
 
   private observe(location: number, at: Instant, occasion: Observation['occasion']): void {
-    const observation = this.of.sample(location, PLACES[this.locations.indexOf(location)]!, at, occasion, this.now, this.faultsAt(at))
+    const observation = this.of.sample(location, this.places.get(location)!, at, occasion, this.now, this.faultsAt(at))
     this.count(observation)
     this.keepDay(observation)
     if (at >= this.now - RAW_DAYS * DAY) this.observations.push(observation)
     this.last.set(location, observation)
     if (this.isQuiet(observation)) return
-    const result = evaluate({ rule: this.of.check, every: this.of.check.every, locations: this.locations }, this.known, [observation], at)
+    const result = evaluate({ rule: this.of.check, every: this.of.check.every, locations: this.order }, this.known, [observation], at)
     this.known = result.known
     this.turns.push(...result.turns)
     for (const { location: place, kind, to } of result.closed) {

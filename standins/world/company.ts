@@ -1,4 +1,5 @@
 import type { CheckDocument } from '../../src/core/definitions/check'
+import { SERVER_HOSTS } from './hosts'
 import type { ServiceDocument } from '../../src/core/definitions/service'
 
 const objective = (available: string) => ({ available, over: '30d' })
@@ -16,6 +17,7 @@ export const SERVICES: ServiceDocument[] = [
   { service: 'freight', name: 'Freight', stage: 'production', objective: objective('99.5%'), every: '5m', variables: { BASE: 'https://orrin-freight.example' }, secrets: ['CUSTOMS_TOKEN', 'FILES_PASSWORD'], pass: common },
   { service: 'crew-portal', name: 'Crew portal', stage: 'production', objective: objective('99.5%'), every: '5m', variables: { BASE: 'https://crew.orrinsound.example' }, secrets: ['ROSTER_PASSWORD'], pass: common },
   { service: 'name-service', name: 'Name service', stage: 'production', objective: objective('99.95%'), every: '5m' },
+  { service: 'servers', name: 'Servers', stage: 'production', objective: objective('99.5%'), every: '60s' },
   { service: 'ticket-sales-staging', name: 'Ticket sales', stage: 'staging', every: '5m', importance: 'low', variables: { BASE: 'https://staging.orrinsound.example', FARES: 'https://staging.orrinsound.example' }, pass: common }
 ]
 
@@ -113,5 +115,17 @@ export const CHECKS: CheckDocument[] = [
   other('rosters-container', 'Rosters container', 'crew-portal', { every: '15m', from: ['orrin-harbour'], container: { container: 'rosters', engine: 'http://engine.orrinsound.example:2375' }, pass: [{ restarts: { max: 5, warn: 2 } }], down: { tries: 2, apart: '10s', locations: 1 } }),
   other('booking-delegation', 'Booking site, from the root', 'name-service', { importance: 'high', dns: { name: 'book.orrinsound.example', walk: true }, pass: [{ values: { count: { min: 5 } } }, { disagreeing: { max: 0 } }, { silent: { warn: { max: 0 } } }], slow: { above: '1500ms', for: '10m', locations: 2 } }),
   other('mail-exchanger', 'Mail exchanger', 'name-service', { every: '15m', dns: { name: 'orrinsound.example', type: 'MX' }, pass: [{ values: { is: '10 mail.orrinsound.example' } }] }),
-  other('domain-end', 'End of orrinsound.example', 'name-service', { every: '6h', from: ['bergen'], domain: { name: 'orrinsound.example', server: 'https://registry.example/rdap/' }, down: { tries: 2, apart: '60s', locations: 1 }, pass: [{ left: { min: '14d', warn: '45d' } }, { servers: { is: ['ns1.orrinsound.example', 'ns2.orrinsound.example'] } }] })
+  other('domain-end', 'End of orrinsound.example', 'name-service', { every: '6h', from: ['bergen'], domain: { name: 'orrinsound.example', server: 'https://registry.example/rdap/' }, down: { tries: 2, apart: '60s', locations: 1 }, pass: [{ left: { min: '14d', warn: '45d' } }, { servers: { is: ['ns1.orrinsound.example', 'ns2.orrinsound.example'] } }] }),
+  ...[1, 2].map((number) => other(`name-server-${number}`, `Name server ${number}`, 'name-service', { every: '15m', from: ['bergen', 'lisbon', 'montreal'], dns: { name: 'orrinsound.example', type: 'SOA', resolver: `ns${number}.orrinsound.example` }, slow: { above: '900ms', for: '1m', locations: 2 } })),
+  other('name-servers', 'Name servers together', 'name-service', { importance: 'vital', every: '60s', derived: { of: ['name-server-1', 'name-server-2'], least: 'any', warn: 'all' } }),
+  other('nightly-import', 'Nightly import', 'crew-portal', { importance: 'high', call: { comes: '30 3 * * *', zone: 'Europe/Oslo', grace: '30m', longest: '1h' }, pass: [{ took: { max: '1h', warn: '40m' } }, { text: 'rosters imported' }] }),
+  other('berth-plan', 'Berth plan', 'harbour-data', { every: '60s', call: { comes: '60s', grace: '30s', longest: '45s' }, pass: [{ text: 'berths' }] }),
+  ...SERVER_HOSTS.map(({ name }) => other(`host-${name}`, name.charAt(0).toUpperCase() + name.slice(1), 'servers', {
+    tags: ['host'], numbers: { host: `${name}.orrinsound.example`, silent: '75s' },
+    pass: [{ metric: 'cpu.busy', value: { max: '95%', warn: '85%' }, for: '10m', margin: '5%' }, { metric: 'memory.used', value: { max: '97%', warn: '90%' }, for: '5m', margin: '2%' }, { metric: 'disk.used', value: { max: '95%', warn: '85%' }, margin: '2%' }]
+  })),
+  other('ticket-broker', 'Ticket broker', 'ticket-sales', {
+    every: '60s', from: ['orrin-harbour'], numbers: { scrape: 'http://queue.orrinsound.example:9090/metrics' }, down: { tries: 2, apart: '10s', locations: 1 },
+    pass: [{ metric: 'broker_queue', value: { max: 500, warn: 100 }, for: '5m', margin: '10%' }, { metric: 'broker_messages_total{queue="tickets"}', rate: true, value: { min: 0.1 }, for: '10m' }]
+  })
 ]

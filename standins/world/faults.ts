@@ -21,6 +21,11 @@ export const DRILLS = {
   'camera-frozen': { name: 'Berth camera frozen', says: 'The stream of the berth camera answers, but no new segment is added.' },
   'sensors-mute': { name: 'Tide sensors are mute', says: 'The broker takes messages and passes none on.' },
   'rosters-unhealthy': { name: 'Rosters container unhealthy', says: 'The container runs, but its own health check fails.' },
+  'disk-filling': { name: 'A disk is almost full', says: 'The data disk of the server mole is 97% full.' },
+  'script-silent': { name: 'A script is silent', says: 'The server quay runs, but the script that pushes its numbers has stopped.' },
+  'host-dead': { name: 'A server is switched off', says: 'The server buoy pushes no numbers and answers no ping.' },
+  'job-silent': { name: 'Berth plan does not run', says: 'The job that plans the berths every minute no longer calls.' },
+  'job-fails': { name: 'Berth plan fails', says: 'The job that plans the berths ends with exit code 3.' },
   'galway-line': { name: 'Galway loses its line', says: 'The location itself is cut off and reaches nothing.' },
   'boards-silent': { name: 'Boards accept and say nothing', says: 'The departure boards take connections and never answer.' }
 } as const

@@ -23,6 +23,13 @@ export const HOSTS: Host[] = [
 /** Hosts of other people that every location of the demo watches to know that its own line works. */
 export const REFERENCES = ['192.0.2.101:443', '192.0.2.102:443']
 
+/** The company's servers, which push their numbers: usual shares of processor, memory and disk in use. */
+export const SERVER_HOSTS = [
+  { name: 'quay', address: '198.51.100.61', cpu: 0.34, memory: 0.62, disk: 0.48 }, { name: 'pier', address: '198.51.100.62', cpu: 0.29, memory: 0.55, disk: 0.41 },
+  { name: 'mole', address: '198.51.100.63', cpu: 0.18, memory: 0.71, disk: 0.78 }, { name: 'lock', address: '198.51.100.64', cpu: 0.41, memory: 0.44, disk: 0.22 },
+  { name: 'buoy', address: '198.51.100.65', cpu: 0.12, memory: 0.38, disk: 0.35 }, { name: 'capstan', address: '198.51.100.66', cpu: 0.22, memory: 0.81, disk: 0.53 }
+]
+
 /** Machines that speak other protocols than HTTPS. */
 export const MACHINES: { name: string; address: string }[] = [
   { name: 'mail.orrinsound.example', address: '203.0.113.60' },
@@ -35,6 +42,8 @@ export const MACHINES: { name: string; address: string }[] = [
   { name: 'cache.orrinsound.example', address: '198.51.100.40' },
   { name: 'db.orrinsound.example', address: '198.51.100.41' },
   { name: 'engine.orrinsound.example', address: '203.0.113.51' },
+  { name: 'queue.orrinsound.example', address: '198.51.100.42' },
+  ...SERVER_HOSTS.map(({ name, address }) => ({ name: `${name}.orrinsound.example`, address })),
   { name: 'ns1.orrinsound.example', address: '192.0.2.61' },
   { name: 'ns2.orrinsound.example', address: '192.0.2.62' }
 ]

@@ -1,6 +1,6 @@
 import { speakDuration } from '@/core/definitions/duration'
 import { speakService } from '@/core/definitions/service'
-import { locationsOf, speakChoice } from '@/core/places/places'
+import { locationsOf, speakChoice, outside } from '@/core/places/places'
 import { WEEKS } from '@/core/table/filter'
 import { DAY } from '@/core/units'
 import { allChecks } from '../../server/definitions'
@@ -52,7 +52,7 @@ export default async function Checks() {
       <h1>{troubled === 0 ? `All ${rows.length} checks are as they should be.` : `${troubled} of ${rows.length} checks ${troubled === 1 ? 'is' : 'are'} not simply up.`}</h1>
       {old.length > 0 && <p style={{ margin: '6px 0 0' }}>{old.slice(0, 3).map((row) => row.name).join(', ')}{old.length > 3 && ` and ${old.length - 3} more`} {old.length === 1 ? 'has' : 'have'} been down for weeks. Moved, or retired? <a href="/checks?only=weeks">Look at {old.length === 1 ? 'it' : 'them'}</a></p>}
       <CheckTable rows={rows} now={now} services={services.map((service) => ({ key: service.key, name: speakService(service) }))} clients={clients} listeners={heard.listeners} colours={colours} views={views}
-        locations={locations.map(({ key, place, country, network, networkType }) => ({ key, place, country, network, networkType }))} />
+        locations={outside(locations).map(({ key, place, country, network, networkType }) => ({ key, place, country, network, networkType }))} />
     </>
   )
 }

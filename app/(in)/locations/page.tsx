@@ -1,3 +1,4 @@
+import { outside } from '@/core/places/places'
 import Link from 'next/link'
 import { speakMilliseconds } from '@/core/definitions/duration'
 import { MINUTE } from '@/core/units'
@@ -21,7 +22,8 @@ export default async function Locations({ searchParams }: { searchParams: Promis
   const { edit, add } = await searchParams
   const now = Date.now()
   const { address } = await settings()
-  const [locations, probes] = await Promise.all([listLocations(database()), listProbes(database())])
+  const [all, probes] = await Promise.all([listLocations(database()), listProbes(database())])
+  const locations = outside(all)
   const lines = locations.map((location) => {
     const own = probes.filter((probe) => probe.locations.includes(location.id))
     const alive = own.filter((probe) => probe.seenAt !== null && now - probe.seenAt < SILENT)

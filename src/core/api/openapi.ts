@@ -46,6 +46,15 @@ function turn(operationId: string, what: string): Json {
   return { parameters: [key], put: operation(operationId, `${what} a check`, done, { requestBody: body({ type: 'object', properties: { until: { type: 'string', format: 'date-time' }, reason: { type: 'string', maxLength: 300 } } }, false) }), delete: operation(`${operationId}End`, `End that`, done) }
 }
 
+const inlet = parameter('inlet', 'path', { type: 'string' }, 'The last part of the check’s own address')
+const callFields = { event: { type: 'string', enum: ['begin', 'end'], default: 'end' }, exit: { type: 'integer', minimum: 0, maximum: 255, default: 0 }, run: { type: 'string', maxLength: 100, description: 'Tells runs apart that go on at the same time' } }
+const callParameters = Object.entries(callFields).map(([name, schema]) => parameter(name, 'query', schema, name === 'exit' ? 'The exit code of an end' : name === 'event' ? 'What happened' : 'A name of the run'))
+const callBody = { type: 'object', properties: { ...callFields, output: { type: 'string', description: 'Its last 10 000 characters are kept' } } }
+const toldProblems = Object.fromEntries([400, 404, 413, 422, 429].map((status) => [String(status), { $ref: '#/components/responses/Problem' }]))
+const callAnswers = { 200: { description: 'Taken', content: { 'text/plain': { schema: { type: 'string' } } } }, ...toldProblems }
+const pushAnswers = { 200: json({ type: 'object' }, 'Taken'), ...toldProblems }
+const pushBody = { required: true, content: { 'application/json': { schema: { type: 'object', description: 'Numbers by name, or an ExportMetricsServiceRequest' } }, 'text/plain': { schema: { type: 'string', description: 'An exposition in the text form of OpenMetrics or Prometheus' } } } }
+
 const text = { type: 'object', properties: { text: { type: 'string', maxLength: 4000 } } }
 
 /** The description of the HTTP API as an OpenAPI 3.1 document. */
@@ -80,6 +89,19 @@ export function openApi(kinds: Kinds): Json {
         200: json(list('observations', 'Observation'), 'What a run with other values brought'), 202: json({ type: 'object', properties: { locations: { type: 'integer' } } }, 'Asked for'), ...problems(404, 409, 422)
       }, { requestBody: body(runWith, false) }) },
       '/checks/{key}/window': windowOf('Check', key),
+      '/checks/{key}/address': {
+        parameters: [key],
+        get: operation('readAddress', 'The address at which a job calls, or a host pushes numbers; needs the scope write', { 200: json(ref('InletAddress'), 'The address'), ...problems(404, 409) }),
+        post: operation('renewAddress', 'Another address; the one before takes nothing any more', { 200: json(ref('InletAddress'), 'The new address'), ...problems(404, 409) })
+      },
+      '/call/{inlet}': {
+        servers: [{ url: '/' }],
+        parameters: [inlet],
+        get: { ...operation('call', 'A job calls: that it begins, or that it has ended', callAnswers, { parameters: callParameters }), security: [] },
+        post: { ...operation('callWithOutput', 'The same with the end of its output', callAnswers, { parameters: callParameters, requestBody: { required: false, content: { 'text/plain': { schema: { type: 'string' } }, 'application/json': { schema: callBody } } } }), security: [] }
+      },
+      '/push/{inlet}': { servers: [{ url: '/' }], parameters: [inlet], post: { ...operation('pushNumbers', 'A host pushes numbers', pushAnswers, { requestBody: pushBody }), security: [] } },
+      '/push/{inlet}/v1/metrics': { servers: [{ url: '/' }], parameters: [inlet], post: { ...operation('exportMetrics', 'Metrics of OTLP/HTTP in JSON', pushAnswers, { requestBody: pushBody }), security: [] } },
       '/checks/{key}/pause': turn('pauseCheck', 'Pause'),
       '/checks/{key}/mute': turn('muteCheck', 'Mute'),
       '/checks/{key}/observations': {

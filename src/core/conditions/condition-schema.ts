@@ -1,8 +1,10 @@
 import * as yup from 'yup'
 import { choiceField, countField, durationField, flagField, numberField, patternField, shareField, sizeField, statusField, textField } from '../definitions/fields'
 import { exactly } from '../definitions/problems-of'
-import { DAY } from '../units'
+import { DAY, HOUR } from '../units'
 import { PHASES } from '../observation'
+import { readKey } from '../numbers/sample'
+import { isAmount, unitOfLimits } from './amount'
 import { jsonPathProblem } from './json-path'
 import { xPathProblem } from './x-path'
 import { COMMON_SUBJECTS, subjectIn, type CommonSubject, type Reading, type Subjects, type Unit } from './subject'
@@ -44,6 +46,10 @@ const xPathField = () => yup.mixed<string>().test({
   test: (value) => typeof value === 'string' && value.length <= 500 && xPathProblem(value) === undefined
 })
 
+const numberNameField = () => yup.mixed<string>().test('number-name', 'the name of a number, such as disk.used or disk.used{mount="/"}', (value) => typeof value === 'string' && readKey(value) !== undefined)
+
+const amountField = () => yup.mixed().test('amount', 'a number, a share such as 85%, or a size such as 20GB', (value) => value === undefined || isAmount(value))
+
 /** Where a value lies, and at most one way to judge it. */
 const valueAt = (place: yup.ObjectShape) => exactly({
   ...place, is: scalarField(), has: textField(), matches: patternField(), value: limitsField(numberField), count: limitsField(() => countField(0, 1e9)), ...manner
@@ -59,6 +65,12 @@ const SHAPES: Record<CommonSubject, yup.Schema> = {
     .test('one-test', 'at most one of is, has and matches', atMostOneTest),
   certificate: exactly({ certificate: limitsField(() => durationField(0, 10_000 * DAY)), ...manner }),
   size: exactly({ size: limitsField(sizeField), ...manner }),
+  metric: exactly({
+    metric: numberNameField(), rate: flagField(), for: durationField(0, 6 * HOUR), ...manner,
+    margin: shareField().test('margin', 'a share from 0% to 90%', (given) => given === undefined || Number(String(given).replace('%', '')) <= 90),
+    value: limitsField(amountField as never)
+  }).test('some-limit', 'limits such as value: { max: 95%, warn: 85% }', (given) => (given as Record<string, unknown>).value !== undefined)
+    .test('one-unit', 'limits that are all numbers, all shares or all sizes', (given) => unitOfLimits((given as Record<string, unknown>).value) !== undefined),
   phase: exactly({
     phase: choiceField(['total', ...PHASES]), ...manner,
     max: durationField(0, DAY), min: durationField(0, DAY), warn: durationField(0, DAY)

@@ -1,3 +1,4 @@
+import type { Numbers } from '../numbers/points'
 import type { Unit } from './subject'
 import type { Milliseconds } from '../units'
 import type { Phase } from '../observation'
@@ -34,6 +35,7 @@ export type ConditionTest =
   | { on: 'header'; name: string; test: TextTest }
   | { on: 'certificate'; left: Limits }
   | { on: 'size'; bytes: Limits }
+  | { on: 'metric'; name: string; unit: Unit; rate: boolean; limits: Limits; for: Milliseconds; margin: number }
   | { on: 'phase'; phase: Phase | 'total'; time: Limits }
   | { on: 'reading'; name: string; says: string; unit: Unit; limits: Limits }
   | { on: 'fact'; name: string; says: string; many: string; test: FactTest; count?: Limits }
@@ -56,6 +58,8 @@ export interface Answer {
   certificateLeft?: Milliseconds
   /** Numbers of the kind, by name; one that is missing could not be measured. */
   readings?: Record<string, number>
+  /** Numbers that a host or a service gave, with their recent past. */
+  numbers?: Numbers
   /** What the kind found out in words, by name; none is an empty list. */
   facts?: Record<string, string[]>
 }

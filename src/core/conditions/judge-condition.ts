@@ -4,6 +4,9 @@ import { speakSize } from '../definitions/size'
 import { statusFits } from '../definitions/status-set'
 import type { Answer, Condition, ConditionTest, FactTest, Limits, TextTest } from './condition'
 import { judgeLimits, type LimitOutcome } from './limits'
+import { fitsSelector } from '../numbers/sample'
+import type { Numbers } from '../numbers/points'
+import { judgeSeries, ratesOf } from '../numbers/series'
 import { jsonValues } from './json-path'
 import { speakReading } from './unit'
 import { parseXml, XML_LIMIT, xmlValues } from './x-path'
@@ -82,9 +85,32 @@ function judgeTest(test: ConditionTest, answer: Answer, json: () => { value: unk
       if (value === undefined) return { outcome: 'failed', found: `the ${test.says} is not known` }
       return { outcome: judgeLimits(test.limits, value), found: `the ${test.says} is ${speakReading(test.unit, value)}` }
     }
+    case 'metric':
+      return judgeMetric(test, answer.numbers)
     case 'fact':
       return judgeFact(test, answer.facts?.[test.name] ?? [])
   }
+}
+
+/** Judges the number that does worst among those a name and its labels fit. */
+function judgeMetric({ name, unit, rate, limits, for: time, margin }: Extract<ConditionTest, { on: 'metric' }>, numbers: Numbers | undefined): Judged {
+  const fits = fitsSelector(name)
+  const keys = (numbers?.latest ?? []).map(([key]) => key).filter(fits)
+  if (!numbers || keys.length === 0) return { outcome: 'failed', found: `there is no number ${name}` }
+  const judged = keys.map((key) => {
+    const points = rate ? ratesOf(numbers.series[key] ?? []) : numbers.series[key] ?? []
+    const value = points.at(-1)?.[1]
+    const { outcome, beyondSince } = judgeSeries({ limits, for: time, margin }, points)
+    const lasts = beyondSince === undefined || time === 0 ? '' : ` and has passed the limit for ${speakLength(points.at(-1)![0] - beyondSince)}`
+    return { outcome, value, found: value === undefined ? `how fast ${key} grows is not known yet` : `${key} ${rate ? 'grows by' : 'is'} ${speakReading(unit, value)}${rate ? ' a second' : ''}${lasts}` }
+  })
+  const severity = { failed: 2, warned: 1, held: 0 }
+  const isUpper = limits.max !== undefined || limits.warnMax !== undefined
+  const worst = judged.reduce((a, b) => {
+    if (severity[a.outcome] !== severity[b.outcome]) return severity[b.outcome] > severity[a.outcome] ? b : a
+    return (isUpper ? (b.value ?? -Infinity) > (a.value ?? -Infinity) : (b.value ?? Infinity) < (a.value ?? Infinity)) ? b : a
+  })
+  return { outcome: worst.outcome, found: worst.found }
 }
 
 function judgeFact({ test, count, says }: Extract<ConditionTest, { on: 'fact' }>, values: string[]): Judged {

@@ -3,6 +3,7 @@ import { parseShare } from '../definitions/share'
 import { parseSize } from '../definitions/size'
 import { parseStatusSet } from '../definitions/status-set'
 import type { Phase } from '../observation'
+import { readAmount, unitOfLimits } from './amount'
 import type { Condition, ConditionTest, FactTest, Limits, TextTest } from './condition'
 import type { Subjects, Unit } from './subject'
 
@@ -53,6 +54,12 @@ function readTest(written: Written): ConditionTest {
   if (written.header !== undefined) return { on: 'header', name: String(written.header), test: readTextTest(written) }
   if (written.certificate !== undefined) return { on: 'certificate', left: readLimits(written.certificate as Written, duration) }
   if (written.size !== undefined) return { on: 'size', bytes: readLimits(written.size as Written, (text) => parseSize(String(text))!) }
+  if (written.metric !== undefined) {
+    return {
+      on: 'metric', name: String(written.metric), unit: unitOfLimits(written.value) ?? 'number', rate: written.rate === true, limits: readLimits(written.value as Written, readAmount),
+      for: written.for === undefined ? 0 : duration(written.for), margin: written.margin === undefined ? 0 : parseShare(String(written.margin))!
+    }
+  }
   return { on: 'phase', phase: written.phase as Phase | 'total', time: readLimits(written, duration) }
 }
 

@@ -2,7 +2,7 @@
 export type Unit = 'share' | 'time' | 'size' | 'number'
 
 /** Subjects of conditions that several kinds have. */
-export const COMMON_SUBJECTS = ['status', 'text', 'pattern', 'json', 'xml', 'header', 'certificate', 'size', 'phase'] as const
+export const COMMON_SUBJECTS = ['status', 'text', 'pattern', 'json', 'xml', 'header', 'certificate', 'size', 'metric', 'phase'] as const
 export type CommonSubject = (typeof COMMON_SUBJECTS)[number]
 
 /** A number that a kind measures beside the time. */

@@ -47,6 +47,8 @@ export interface Check<Target = unknown> {
   kind: string
   /** What the kind needs; typed by the kind's folder. */
   target: Target
+  /** Judged by Hemeron itself, not asked from locations. */
+  isInside: boolean
   every: Milliseconds
   from: LocationChoice
   /** All locations in every period, or one location a period in turn. */

@@ -12,7 +12,7 @@ type Fields<Target> = { [Name in keyof Required<Target>]: TargetField<NonNullabl
 export type PartOf<Target> = (name: keyof Target & string, more?: Partial<SentencePiece>) => SentencePiece
 
 interface Description<Target> extends Pick<KindDefinition<Target>, 'kind' | 'name' | 'family' | 'proves' | 'doesNotProve' | 'address' | 'guess' | 'phases' | 'blank'>,
-  Partial<Pick<KindDefinition<Target>, 'requests' | 'firstConditions' | 'offers' | 'readings' | 'facts' | 'shortest' | 'lacks' | 'telling'>> {
+  Partial<Pick<KindDefinition<Target>, 'requests' | 'firstConditions' | 'offers' | 'readings' | 'facts' | 'shortest' | 'lacks' | 'telling' | 'inside' | 'members' | 'renamed' | 'takes'>> {
   fields: Fields<Target>
   /** The field with the address, as it stands in the sentence. */
   addressField: keyof Target & string

@@ -60,6 +60,14 @@ export interface KindDefinition<Target = unknown> {
   phases: readonly Phase[]
   /** The shortest cadence that is kind to the target; a shorter one counts as this one. */
   shortest?: Milliseconds
+  /** Whether Hemeron itself judges it, from what it was told, instead of asking from locations. */
+  inside?: (target: Target) => boolean
+  /** Keys of checks that this one judges, asked of the written form, right or wrong. */
+  members?: (written: Record<string, unknown>) => string[]
+  /** The written form with other keys for some of them, as when a check is renamed. */
+  renamed?: (written: Record<string, unknown>, keys: ReadonlyMap<string, string>) => Record<string, unknown>
+  /** What the check's own address takes, for a kind that is told things: calls of a job, or numbers. */
+  takes?: (target: Target) => 'calls' | 'numbers' | undefined
   /** Values of a target that must never be recorded. */
   secretsOf: (target: Target) => string[]
 }

@@ -1,5 +1,6 @@
 import { readCondition } from '../conditions/read-condition'
 import { subjectsOf } from '../conditions/subjects'
+import { INSIDE } from '../places/places'
 import { parseHours } from '../hours/hours'
 import { CHECK_DEFAULTS, type Check, type CheckDocument, type SlowRule } from './check'
 import { parseDuration } from './duration'
@@ -16,6 +17,8 @@ export function acceptedCheck(document: CheckDocument, kinds: Kinds): Check {
   const definition = kinds[kind] as unknown as KindDefinition
   const subjects = subjectsOf(kinds, kind)
   const down = (written.down ?? {}) as Written
+  const target = definition.read(written[kind] as Written)
+  const isInside = definition.inside?.(target) ?? false
   return {
     key: document.check,
     name: document.name,
@@ -23,10 +26,12 @@ export function acceptedCheck(document: CheckDocument, kinds: Kinds): Check {
     tags: (written.tags as string[] | undefined) ?? [],
     importance: (written.importance as Check['importance'] | undefined) ?? CHECK_DEFAULTS.importance,
     kind,
-    target: definition.read(written[kind] as Written),
+    target,
+    isInside,
     every: Math.max(duration(written.every, CHECK_DEFAULTS.every), definition.shortest ?? 0),
-    from: (written.from as Check['from'] | undefined) ?? 'all',
-    turns: written.turns === 'in-turn' ? 'in-turn' : 'together',
+    // what Hemeron judges itself has one place only, and is a fact at the first look
+    from: isInside ? [INSIDE] : (written.from as Check['from'] | undefined) ?? 'all',
+    turns: written.turns === 'in-turn' && !isInside ? 'in-turn' : 'together',
     needs: (written.needs as string[] | undefined) ?? [],
     ...(isWritten(written.hours) ? { hours: readHours(written.hours) } : {}),
     ...(isWritten(written.window) ? { window: readWindow(written.window) } : {}),
@@ -34,12 +39,12 @@ export function acceptedCheck(document: CheckDocument, kinds: Kinds): Check {
     pass: ((written.pass as Written[] | undefined) ?? []).map((condition) => readCondition(condition, subjects)),
     turned: written.turned === true,
     down: {
-      tries: Number(down.tries ?? CHECK_DEFAULTS.down.tries),
+      tries: Number(down.tries ?? (isInside ? 1 : CHECK_DEFAULTS.down.tries)),
       ...(down.of === undefined ? {} : { of: Number(down.of) }),
       apart: duration(down.apart, CHECK_DEFAULTS.down.apart),
       locations: Number(down.locations ?? CHECK_DEFAULTS.down.locations)
     },
-    up: { tries: Number((written.up as Written | undefined)?.tries ?? CHECK_DEFAULTS.up.tries) },
+    up: { tries: Number((written.up as Written | undefined)?.tries ?? (isInside ? 1 : CHECK_DEFAULTS.up.tries)) },
     ...(isWritten(written.slow) ? { slow: readSlow(written.slow) } : {})
   }
 }

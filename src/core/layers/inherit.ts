@@ -77,7 +77,7 @@ function mergeGroup(document: Written, group: string, parts: string[][], layers:
 
 /** What a condition looks at, to tell which of two are about the same: `status`, `json $.queue`, `header etag`. */
 export function subjectOf(condition: Written): string {
-  for (const field of ['json', 'xml', 'header', 'text', 'pattern', 'phase']) if (condition[field] !== undefined) return `${field} ${String(condition[field])}`
+  for (const field of ['json', 'xml', 'header', 'text', 'pattern', 'metric', 'phase']) if (condition[field] !== undefined) return `${field} ${String(condition[field])}`
   return Object.keys(condition).find((field) => !['not', 'softly'].includes(field)) ?? ''
 }
 

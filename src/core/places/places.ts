@@ -15,12 +15,18 @@ export interface Placed {
   networkType: NetworkType
 }
 
+/** The key of the place from which Hemeron judges what only itself can know: calls, pushed numbers, other checks. */
+export const INSIDE = 'hemeron'
+
+/** Locations as people choose among them: those from which something is asked. */
+export const outside = <Location extends Pick<Placed, 'key'>>(locations: Location[]): Location[] => locations.filter((location) => location.key !== INSIDE)
+
 /** The locations of a choice, in the given order. Unknown keys are left out. */
 export function locationsOf<Location extends Placed>(from: LocationChoice, locations: Location[]): Location[] {
-  if (from === 'all') return locations
+  if (from === 'all') return outside(locations)
   if (Array.isArray(from)) return locations.filter((location) => from.includes(location.key))
   const { networks, countries } = from
-  return locations.filter((location) =>
+  return outside(locations).filter((location) =>
     (countries === undefined || countries.includes(location.country)) &&
     (networks === undefined || networks.includes(location.networkType) || networks.includes(location.network)))
 }
@@ -28,7 +34,7 @@ export function locationsOf<Location extends Placed>(from: LocationChoice, locat
 /** Says a choice: `all 12 locations`, `Bergen and Lisbon`, `mobile networks in NO and PT (3)`. */
 export function speakChoice(from: LocationChoice, locations: (Placed & { place: string })[]): string {
   const count = (number: number) => `${number} ${number === 1 ? 'location' : 'locations'}`
-  if (from === 'all') return `all ${count(locations.length)}`
+  if (from === 'all') return `all ${count(outside(locations).length)}`
   if (Array.isArray(from)) {
     const name = (key: string) => locations.find((location) => location.key === key)?.place ?? key
     return from.length <= 2 ? from.map(name).join(' and ') : count(from.length)

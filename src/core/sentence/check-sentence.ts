@@ -51,12 +51,12 @@ function whatSentence(check: Check, kind: KindDefinition, locations: KnownLocati
   const { window } = check
   return [
     ...kind.sentence(check.target),
-    say(' every '), { text: speakDuration(check.every), part: 'every', label: 'how often', offers: ['10 s', '30 s', '60 s', '5 min', '15 min', '1 h'] },
-    say(' from '), { text: speakChoice(check.from, locations), part: 'from', label: 'from where' },
+    say(check.isInside ? ', judged every ' : ' every '), { text: speakDuration(check.every), part: 'every', label: 'how often', offers: ['10 s', '30 s', '60 s', '5 min', '15 min', '1 h'] },
+    ...(check.isInside ? [] : [say(' from '), { text: speakChoice(check.from, locations), part: 'from', label: 'from where' }]),
     ...(places > 1 || check.turns === 'in-turn' ? [say(' '), { text: turnsText(check, places), part: 'turns', label: 'together or in turn', offers: ['together', 'in turn'] }] : []),
     ...(check.hours ? [say(', only '), { text: `${check.hours.at.map(formatHours).join(' and ')}${check.hours.zone ? ` ${check.hours.zone}` : ''}`, part: 'hours', label: 'hours', offers: ['mon-fri 06:00-22:00', 'daily 05:00-23:00', 'always'] }] : []),
     ...(window ? [say(', '), { text: windowText(window), part: 'window', label: 'release window', offers: ['only while a release window is open', 'every 10 s while a release window is open', 'no release window'] }] : []),
-    say(' and wait at most '), { text: speakDuration(check.wait), part: 'wait', label: 'how long to wait', offers: ['2 s', '5 s', '10 s', '30 s', '60 s'] },
+    ...(check.isInside ? [] : [say(' and wait at most '), { text: speakDuration(check.wait), part: 'wait', label: 'how long to wait', offers: ['2 s', '5 s', '10 s', '30 s', '60 s'] }]),
     say('.'),
     ...(check.needs.length > 0 ? [say(' It needs '), { text: check.needs.join(', '), part: 'needs', label: 'checks it needs' }, say('.')] : [])
   ]
@@ -71,7 +71,14 @@ function windowText({ only, every }: NonNullable<Check['window']>): string {
   return `${only ? 'only ' : ''}${dense}while a release window is open`
 }
 
-function downSentence({ down, up }: Check): Sentence {
+function downSentence({ down, up, isInside }: Check): Sentence {
+  if (isInside) {
+    return [
+      say('Call it '), say('down', 'down'), say(' after '), { text: `${down.tries} ${down.tries === 1 ? 'failure' : 'failures in a row'}`, part: 'down.tries', label: 'failures in a row', offers: ['1 failure', '2 failures', '3 failures'] },
+      ...(down.tries === 1 ? [] : [say(', '), { text: `${speakDuration(down.apart)} apart`, part: 'down.apart', label: 'pause between tries', offers: ['10 s apart', '30 s apart', '60 s apart'] }]),
+      say('; up after '), { text: `${up.tries} ${up.tries === 1 ? 'pass' : 'passes'}`, part: 'up.tries', label: 'passes until up', offers: ['1 pass', '2 passes', '3 passes'] }, say('.')
+    ]
+  }
   return [
     say('Call it '), say('down', 'down'), say(' when '),
     { text: triesText(down.tries, down.of), part: 'down.tries', label: 'failed tries at a location', offers: ['1 try', '2 tries', '3 tries', '3 of the last 5 tries'] }, say(', '),

@@ -1,5 +1,6 @@
 import type { Condition, ConditionTest, FactTest, Limits, TextTest } from '../conditions/condition'
 import { speakDuration } from '../definitions/duration'
+import { formatShare } from '../definitions/share'
 import { formatSize } from '../definitions/size'
 import { speakStatusSet } from '../definitions/status-set'
 import { PHASES } from '../observation'
@@ -37,6 +38,10 @@ function testSentence(test: ConditionTest, at: string, not: boolean): Sentence {
     case 'phase':
       return [{ text: test.phase, part: `${at}.phase`, label: 'phase', offers: PHASE_OFFERS },
         say(not ? ' does not take ' : ' takes '), ...limitsSentence(test.time, at, speakDuration, '')]
+    case 'metric':
+      return [{ text: test.name, part: `${at}.metric`, label: 'number', look: 'code' }, say(test.rate ? (not ? ' does not grow by ' : ' grows by ') : is), ...limitsSentence(test.limits, `${at}.value`, (value) => speakLimitOf(test.unit, value), test.rate ? ' a second' : ''),
+        say(', counting '), { text: test.for === 0 ? 'at once' : `after ${speakDuration(test.for)}`, part: `${at}.for`, label: 'for how long', offers: ['at once', 'after 5 min', 'after 15 min'] },
+        say(', good again '), { text: test.margin === 0 ? 'at the limit' : `${formatShare(test.margin)} inside`, part: `${at}.margin`, label: 'margin of recovery', offers: ['at the limit', '5% inside', '10% inside'] }]
     case 'reading':
       return [say(`the ${test.says}${test.limits.min === undefined && test.limits.max === undefined ? ' may have any value' : is.trimEnd()}`), say(test.limits.min === undefined && test.limits.max === undefined ? ', ' : ' '),
         ...limitsSentence(test.limits, `${at}.${test.name}`, (value) => speakLimitOf(test.unit, value), '')]

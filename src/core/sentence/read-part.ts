@@ -1,6 +1,7 @@
 import { conditionSchema } from '../conditions/condition-schema'
 import type { Subjects } from '../conditions/subject'
 import { subjectsOf } from '../conditions/subjects'
+import { isAmount } from '../conditions/amount'
 import { readLimit } from '../conditions/unit'
 import type { CheckDocument } from '../definitions/check'
 import { readSpokenDuration } from '../definitions/duration'
@@ -171,11 +172,27 @@ function readConditionPart(field: string, text: string, written: Written): Chang
     return set ? { [field]: formatStatusSet(set) } : { expected: 'status codes such as 200, or 200 to 299' }
   }
   if (field === 'is') return { [field]: readScalar(text, written.is) }
+  if (written.metric !== undefined) return readMetricPart(field, text)
   if (['text', 'pattern', 'header', 'json', 'xml', 'has', 'matches', 'phase'].includes(field)) return { [field]: text }
   if (written.certificate !== undefined || written.phase !== undefined) return durationAt(field, text)
   if (written.size !== undefined) return parseSize(text) === undefined ? { expected: 'a size such as 20kB' } : { [field]: text }
   const number = Number(text)
   return text !== '' && Number.isFinite(number) ? { [field]: number } : { expected: 'a number' }
+}
+
+function readMetricPart(field: string, text: string): Changes {
+  if (field === 'metric') return { [field]: text }
+  if (field === 'for') {
+    if (/^at\b/.test(text)) return { [field]: undefined }
+    return durationAt(field, text.replace(/^after\s+/, ''))
+  }
+  if (field === 'margin') {
+    const share = /^(\d+(?:\.\d+)?)\s*%/.exec(text)
+    return /^at\b/.test(text) ? { [field]: undefined } : share ? { [field]: `${share[1]}%` } : { expected: 'at the limit, or a share such as 5% inside' }
+  }
+  const amount = text.replace(/\s*%$/, '%')
+  if (text !== '' && Number.isFinite(Number(text))) return { [field]: Number(text) }
+  return isAmount(amount) ? { [field]: amount } : { expected: 'a number, a share such as 85%, or a size such as 20GB' }
 }
 
 /** A value as JSON when it was no text before and reads as JSON; text otherwise. */

@@ -3,12 +3,14 @@ import type { Answer } from '../../core/conditions/condition'
 import { judgeAnswer } from '../../core/conditions/judge-answer'
 import type { Check } from '../../core/definitions/check'
 import type { KindDefinition } from '../../core/definitions/kind'
+import type { AskInside, InsideAnswer, InsideQuestion } from '../../core/inside/inside'
 import { redactAll } from '../../core/layers/redact'
 import type { Evidence } from '../../core/observation'
+import type { Reason } from '../../core/reasons/reasons'
 import type { Milliseconds } from '../../core/units'
 import type { Link } from '../link'
 import type { KindRunner, Measured } from '../runner'
-import { failureOf } from './failure'
+import { failureOf, TryFailure } from './failure'
 import { addressesOf, guard, open, secure, type Begin, type Destination, type Opened, type Secure } from './open'
 import { patience } from './patience'
 import { PhaseClock } from './phase-clock'
@@ -18,6 +20,8 @@ import { printable, Talk } from './talk'
 export type Brought = Partial<Omit<Answer, 'times'>> & {
   /** What counts as the time of the try, where it is not how long the try took: the round trip of a ping. */
   took?: Milliseconds
+  /** The kind has judged by itself; the conditions are not asked. */
+  said?: { verdict: 'pass' } | { verdict: 'warn'; reason: Reason; sentence: string }
 }
 
 /** A try while it runs: what a kind needs to ask its target and to keep what it finds. */
@@ -39,8 +43,18 @@ export class Trying {
    * @param signal aborts when the try may take no longer
    * @param memory what this check at this location remembers from one try to the next, while the probe runs
    */
-  constructor(readonly link: Link, readonly clock: PhaseClock, readonly signal: AbortSignal, readonly bodyKept: number, readonly memory: Map<string, unknown>) {
+  constructor(readonly link: Link, readonly clock: PhaseClock, readonly signal: AbortSignal, readonly bodyKept: number, readonly memory: Map<string, unknown>, private readonly asksInside?: AskInside) {
     this.talk = new Talk(clock.started)
+  }
+
+  /** Asks Hemeron what only itself knows. Throws TryFailure `cannot-tell` while it cannot be asked. */
+  async inside(question: InsideQuestion): Promise<InsideAnswer> {
+    if (!this.asksInside) throw new TryFailure('cannot-tell', 'this can only be judged by Hemeron itself')
+    try {
+      return await this.asksInside(question)
+    } catch (error) {
+      throw new TryFailure('cannot-tell', `Hemeron could not be asked: ${error instanceof Error ? error.message : String(error)}`)
+    }
   }
 
   begin: Begin = (phase) => this.clock.begin(phase)
@@ -80,7 +94,7 @@ export class Trying {
 
   /** The same link for work beside the try, with a time of its own; it counts in none of the try's phases. */
   aside(signal: AbortSignal): Trying {
-    return new Trying(this.link, new PhaseClock(performance.now()), signal, this.bodyKept, this.memory)
+    return new Trying(this.link, new PhaseClock(performance.now()), signal, this.bodyKept, this.memory, this.asksInside)
   }
 
   /** Rejects when the try may take no longer, for work that cannot be stopped otherwise. */
@@ -119,7 +133,7 @@ export function runnerOf<Target>(definition: KindDefinition<Target>, act: (targe
   return {
     run: async (check, link, options) => {
       const { signal, isOver, end } = patience(check.wait)
-      const trying = new Trying(link, new PhaseClock(performance.now()), signal, options.bodyKept, options.memory ?? new Map())
+      const trying = new Trying(link, new PhaseClock(performance.now()), signal, options.bodyKept, options.memory ?? new Map(), options.inside)
       let brought: Brought | undefined
       let failure: { reason: string; sentence: string } | undefined
       try {
@@ -142,7 +156,7 @@ function measured(check: Check<unknown>, trying: Trying, brought: Brought | unde
   const readings = { ...trying.readings, ...brought?.readings }
   const facts = { ...trying.facts, ...brought?.facts }
   const { certificate } = found
-  const { verdict, findings } = judgeAnswer(check as Check, failure ?? {
+  const { verdict, findings } = brought?.said ? { verdict: brought.said, findings: [] } : judgeAnswer(check as Check, failure ?? {
     headers: [], body: '', bytes: brought?.body === undefined ? 0 : Buffer.byteLength(brought.body),
     ...(certificate ? { certificateLeft: certificate.validTo - Date.now() } : {}), ...brought, readings, facts, times: { ...clock.times, total }
   })

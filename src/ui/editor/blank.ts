@@ -12,8 +12,8 @@ export function blankCheck(kind = 'http'): CheckDocument {
   return { check: NEW_KEY, name: '', [kind]: kinds[kind]!.blank }
 }
 
-/** Whether a target's address was filled in; blank ones lie under `.invalid` (RFC 2606, section 2). */
-export const isFilledIn = (kind: KindDefinition, target: unknown): boolean => !kind.address(target).includes('address.invalid')
+/** Whether a target's address was filled in; blank ones lie under `.invalid` (RFC 2606, section 2), and no check is called `no-check-yet`. */
+export const isFilledIn = (kind: KindDefinition, target: unknown): boolean => !/address\.invalid|no-check-yet/.test(kind.address(target))
 
 /** The document made a check of another kind, with the host it had where the new kind takes one. */
 export function asKind(document: CheckDocument, from: KindDefinition, target: unknown, to: KindDefinition): CheckDocument {

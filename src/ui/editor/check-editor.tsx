@@ -6,7 +6,7 @@ import { notifications } from '@mantine/notifications'
 import { useRouter } from 'next/navigation'
 import { useEffect, useState, useTransition } from 'react'
 import { IMPORTANCES, type CheckDocument } from '@/core/definitions/check'
-import { locationsOf } from '@/core/places/places'
+import { locationsOf, outside } from '@/core/places/places'
 import { requestsAnHour } from '@/core/schedule/next-run'
 import type { Sentence, SentencePiece } from '@/core/sentence/sentence'
 import { startState } from '@/core/states/start-state'
@@ -83,7 +83,7 @@ export function CheckEditor({ document: first, editing, choices, openPart }: Che
   const draw = (pieces: Sentence) => pieces.map((piece, index) => {
     if (!piece.part) return <span key={index} className={piece.look ? classes[piece.look] : undefined}>{piece.text}</span>
     const origin = speakOrigin(piece)
-    if (piece.part === 'from') return <LocationChoice key={index} text={piece.text} locations={choices.locations} chosen={check.from} choose={(from) => set({ from })} {...(origin ? { inherited: origin } : {})} {...back('from')} />
+    if (piece.part === 'from') return <LocationChoice key={index} text={piece.text} locations={outside(choices.locations)} chosen={check.from} choose={(from) => set({ from })} {...(origin ? { inherited: origin } : {})} {...back('from')} />
     if (piece.part === 'needs') return <span key={index}>{piece.text}</span>
     const shown = piece.part === kind.addressPart && !hasTarget ? { ...piece, text: '' } : piece
     return <Part key={`${kind.kind}/${piece.part}`} piece={shown as SentencePiece & { part: string }} commit={commit(piece.part)} opened={openPart === piece.part || (piece.part === kind.addressPart && !hasTarget && !editing)} {...back(piece.part)} />
@@ -116,7 +116,7 @@ export function CheckEditor({ document: first, editing, choices, openPart }: Che
         {draft.problem && hasTarget && <div className="notice trouble" style={{ marginTop: 12 }} role="alert">{draft.problem}</div>}
         <div className={isBad ? 'notice trouble' : 'notice'} style={{ marginTop: 12 }} role="status">
           {begins ? <><b>It would start as {begins.name}</b>{begins.why && `: ${begins.why}`} </> : <b>Nothing was tried yet. </b>}
-          {hasTarget && <span className="quiet">{requestsAnHour(check.every, places, kind.requests(check.target), check.turns)} requests an hour reach the target.</span>}
+          {hasTarget && !check.isInside && <span className="quiet">{requestsAnHour(check.every, places, kind.requests(check.target), check.turns)} requests an hour reach the target.</span>}
         </div>
         {error && <div className="notice trouble" style={{ marginTop: 8 }} role="alert">{error}</div>}
         <div className="row" style={{ marginTop: 12 }}>

@@ -1,5 +1,6 @@
 'use client'
 
+import { outside } from '@/core/places/places'
 import { Button, Menu } from '@mantine/core'
 import type { CheckDocument } from '@/core/definitions/check'
 import { withoutFields } from '@/core/definitions/without-fields'
@@ -37,7 +38,7 @@ export function SharedRules({ draft, choices, withConditions }: { draft: Draft; 
   const draw = (pieces: Sentence) => pieces.map((piece, index) => {
     if (!piece.part) return <span key={index} className={piece.look ? classes[piece.look] : undefined}>{piece.text}</span>
     const origin = speakOrigin(piece)
-    if (piece.part === 'from') return <LocationChoice key={index} text={piece.text} locations={choices.locations} chosen={check.from} choose={(from) => set({ from })} {...(origin ? { inherited: origin } : {})} {...back('from')} />
+    if (piece.part === 'from') return <LocationChoice key={index} text={piece.text} locations={outside(choices.locations)} chosen={check.from} choose={(from) => set({ from })} {...(origin ? { inherited: origin } : {})} {...back('from')} />
     return <Part key={piece.part} piece={piece as SentencePiece & { part: string }} commit={(text) => draft.commit(piece.part!, text)} {...back(piece.part)} />
   })
   return (

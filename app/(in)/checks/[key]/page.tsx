@@ -22,6 +22,11 @@ import { SentenceView } from '@/ui/sentence/sentence-view'
 import { CheckActions } from '@/ui/shell/check-actions'
 import { WindowButton } from '@/ui/planned/plan-actions'
 import { NextRun } from '@/ui/shell/next-run'
+import { toldView } from '../../../server/told-view'
+import { Rows } from '@/ui/evidence/found'
+import { ToldAddress } from '@/ui/told/told-address'
+import { roleReaches } from '@/store/people'
+import { signedIn } from '../../../server/session'
 import { checkView, RANGES, type RangeName } from '../../../server/check-view'
 import { HemeronError, problemSentence } from '@/core/problems'
 
@@ -38,6 +43,7 @@ export default async function CheckPage({ params, searchParams }: { params: Prom
   const now = Date.now()
   const view = await checkView(stored, range, now)
   const { check } = stored
+  const told = await toldView(stored, roleReaches(await signedIn(), 'editor'))
   const state = view.state?.state ?? 'nodata'
   const sentence = checkSentence(check, kinds, view.all, stored.settled)
   const kind = kinds[check.kind] as unknown as KindDefinition
@@ -65,6 +71,8 @@ export default async function CheckPage({ params, searchParams }: { params: Prom
         {state === 'suspect' && view.missing.locations > 0 && <b> {view.missing.tries} more failed {view.missing.tries === 1 ? 'try' : 'tries'} at {view.missing.locations} {view.missing.locations === 1 ? 'location' : 'locations'} before it is called down.</b>}
         {view.incident && <> <Link href={`/incidents/${view.incident.id}`}>Open the incident</Link></>}
       </div>
+      {told?.what && told.address && <ToldAddress checkKey={key} what={told.what} address={told.address} awaited={!told.table} />}
+      {told?.table && <section className="section"><div className="card pad" style={{ maxHeight: 420, overflow: 'auto' }}><Rows table={told.table} now={now} /></div></section>}
       <div className="detail section">
         <section style={{ minWidth: 0 }}>
           <div className="apart" style={{ marginBottom: 6 }}><h2>By location, last hour</h2>{isTimed && <PhaseKey phases={kind.phases} />}</div>
@@ -94,13 +102,13 @@ export default async function CheckPage({ params, searchParams }: { params: Prom
           </div>
         </section>
       </div>
-      <section className="section">
+      {kind.phases.length > 0 && !check.isInside && <section className="section">
         <div className="apart" style={{ marginBottom: 6 }}>
           <h2>Response time <span className="small" style={{ fontWeight: 400, marginLeft: 6 }}>p95 of all locations{view.chart.usualKnown ? ' against what is usual for the hour' : '; what is usual is not known yet'}</span></h2>
           <nav className="row small" aria-label="Time range">{(Object.keys(RANGES) as RangeName[]).map((name) => <Link key={name} href={`/checks/${key}?range=${name}`} scroll={false} aria-current={name === range || undefined} className={name === range ? 'strong' : 'quiet'} style={{ padding: '4px 2px' }}>{name.replace(/(\d+)/, '$1 ')}</Link>)}</nav>
         </div>
         <div className="card" style={{ padding: '8px 4px' }}><LazyResponseChart points={view.chart.points} from={view.chart.from} to={view.chart.to} outages={view.chart.outages} {...(check.slow?.phase === 'total' && check.slow.above !== 'usual' ? { slowAbove: check.slow.above } : {})} /></div>
-      </section>
+      </section>}
       <section className="section">
         <h2>Changes of state</h2>
         <div className="card scroll"><table className="table"><tbody>
@@ -131,7 +139,7 @@ const rank = (row: View['rows'][number]) => (row.memory?.failing ? 4 : row.memor
 const RANK_STATES: CheckState[] = ['up', 'warning', 'slow', 'suspect', 'down']
 
 function StateLine({ view, state, now }: { view: View; state: CheckState; now: number }) {
-  if (!view.state || (state === 'nodata' && view.state.newest === null)) return <><b>No data yet.</b> It runs now, for the first time.</>
+  if (!view.state || (state === 'nodata' && view.state.newest === null)) return <><b>No data yet.</b> {view.rows.length > 0 && 'It runs now, for the first time.'}</>
   return (
     <><b>{STATE_NAMES[state]}</b> for <Lasting since={view.state.since} first={now} />{state === 'down' && ` ${speakPlaces(view.state.failing, view.state.locations)}`}
       {view.state.sentence && state !== 'up' && <>: {view.state.sentence}</>}.</>

@@ -1,3 +1,4 @@
+import { outside } from '@/core/places/places'
 import Link from 'next/link'
 import { notFound } from 'next/navigation'
 import { STATE_NAMES } from '@/core/states/check-state'
@@ -35,7 +36,7 @@ export default async function ServicePage({ params }: { params: Promise<{ key: s
       <div className="apart">
         <h1>{own.length === 0 ? `${service.name} has no checks yet.` : troubled.length === 0 ? `All ${own.length} checks of ${service.name} are as they should be.` : `${troubled.length} of ${own.length} checks of ${service.name} ${troubled.length === 1 ? 'is' : 'are'} not simply up.`} <span className="chip">{service.stage}</span></h1>
         <span className="row">{own.some((check) => check.check.window) && <WindowButton place="service" subject={key} open={windows.some((each) => each.place === 'service' && each.subject === service.id)} />}
-        <ServiceActions service={key} name={service.name} stage={service.stage} variables={(service.document.variables ?? {}) as Record<string, string>} checks={own.length} locations={choices.locations} /></span>
+        <ServiceActions service={key} name={service.name} stage={service.stage} variables={(service.document.variables ?? {}) as Record<string, string>} checks={own.length} locations={outside(choices.locations)} /></span>
       </div>
       {others.length > 0 && <p className="quiet" style={{ margin: '4px 0 0' }}>{others.map((other, index) => <span key={other.id}>{index > 0 && ', '}<Link href={`/services/${key}/beside/${other.key}`}>set beside {other.stage}</Link></span>)}</p>}
       <div className="halves section">
