@@ -9,9 +9,9 @@ import { signedInAs } from '../server/session'
 import { attempt, type Result } from './result'
 
 /** A definition of a file as it is sent: which, and what it would say. */
-export type Given = Pick<Wanted, 'kind' | 'document'> & { document: Record<string, unknown> }
+export type Given = Pick<Wanted, 'kind' | 'document' | 'secrets'> & { document: Record<string, unknown> }
 
-const wantedOf = ({ kind, document }: Given): Wanted => ({ kind, key: kind === 'workspace' ? '' : String(document[kind]), document })
+const wantedOf = ({ kind, document, secrets }: Given): Wanted => ({ kind, key: kind === 'workspace' ? '' : String(document[kind]), document, ...(secrets ? { secrets } : {}) })
 
 export interface ImportPreview {
   fresh: { kind: string; key: string; name: string }[]

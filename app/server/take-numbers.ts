@@ -13,7 +13,9 @@ export const takeNumbers = answering<{ params: Promise<{ inlet: string }> }>(asy
   if (/protobuf/.test(type)) throw new HemeronError('bad-request', 'OTLP is taken as JSON: set the exporter to http/json.')
   const text = await readText(request)
   try {
-    await putNumbers(database(), stored.id, readPushed(text, type), Date.now())
+    const samples = readPushed(text, type)
+    // an exporter with nothing to say has said nothing
+    if (samples.length > 0) await putNumbers(database(), stored.id, samples, Date.now())
   } catch (error) {
     if (error instanceof NumbersError) throw new HemeronError('bad-document', undefined, [{ path: '', found: error.message, expected: 'numbers by name as JSON, an exposition, or OTLP in JSON' }])
     throw error

@@ -12,7 +12,7 @@ import { change, fromJson, row, rows, transaction, type Pool, type Queryable } f
 import { bumpDefinitions, listLocations } from './locations'
 import { note } from './live'
 import { audit } from './people'
-import { copySecrets, openSecrets } from './secrets'
+import { copySecrets, openSecrets, setSecret } from './secrets'
 import { surroundingsOf, WORKSPACE, type World } from './world'
 
 export type DefinitionKind = 'check' | 'service' | 'workspace'
@@ -30,6 +30,8 @@ export interface Wanted {
   revive?: { id: number; version: number }
   /** A new service that has the same secrets as this one. */
   secretsOf?: number
+  /** Values of secrets that a check declares, to be set together with it. */
+  secrets?: Record<string, string>
 }
 
 /** A definition as it stands, and as it would stand. */
@@ -41,6 +43,7 @@ export interface Draft {
   before: Written | null
   after: Written | null
   secretsOf?: number
+  secrets?: Record<string, string>
 }
 
 interface Standing { id: number; key: string; version: number; document: Written }
@@ -78,7 +81,7 @@ function draft(standings: Standings, wanted: Wanted[]): { drafts: Draft[]; probl
     const standing = each.kind === 'workspace' ? standings.workspace : standings[each.kind].get(each.key)
     if (!standing && each.document === null) return []
     if (standing && each.document !== null && same(standing.document, each.document)) return []
-    return [{ kind: each.kind, id: standing?.id ?? each.revive?.id ?? null, key: each.key, version: standing?.version ?? each.revive?.version ?? 0, before: standing?.document ?? null, after: each.document, ...(each.secretsOf === undefined ? {} : { secretsOf: each.secretsOf }) }]
+    return [{ kind: each.kind, id: standing?.id ?? each.revive?.id ?? null, key: each.key, version: standing?.version ?? each.revive?.version ?? 0, before: standing?.document ?? null, after: each.document, ...(each.secretsOf === undefined ? {} : { secretsOf: each.secretsOf }), ...(each.secrets === undefined ? {} : { secrets: each.secrets }) }]
   })
   const several = wanted.length > 1
   const problems = [...clashes(standings, drafts), ...shapeProblems(drafts, several)]
@@ -157,12 +160,13 @@ function worldProblems(standings: Standings, drafts: Draft[], several: boolean):
   const all = drafts.some((each) => each.kind === 'workspace')
   const problems: Problem[] = []
   const settled = new Map<string, Check>()
-  for (const [key, { id, document }] of checks) {
+  for (const [key, { id, document, secrets }] of checks) {
     const isOwn = own.has(key)
     const isTouched = isOwn || all || changedServices.has(String(document.service)) || leads.get(key)!.some((need) => gone.has(`check ${need}`))
     if (!isTouched) continue
     const found: Problem[] = []
-    const read = settleCheck(document, surroundingsOf(world, document, id), kinds)
+    const around = surroundingsOf(world, document, id)
+    const read = settleCheck(document, { ...around, secrets: { ...around.secrets, check: { ...around.secrets.check, ...secrets } } }, kinds)
     const isLost = typeof document.service === 'string' && !world.services.has(document.service)
     // without its service everything it took from there is missing; that is one mistake, not many
     if ('problems' in read) found.push(...(isLost ? [] : read.problems))
@@ -173,13 +177,13 @@ function worldProblems(standings: Standings, drafts: Draft[], several: boolean):
   return { problems, settled }
 }
 
-interface Applied { id: number | null; document: Written; secretsOf?: number }
+interface Applied { id: number | null; document: Written; secretsOf?: number; secrets?: Record<string, string> }
 
 function apply(standing: Map<string, Standing>, drafts: Draft[], kind: 'check' | 'service'): Map<string, Applied> {
   const after = new Map<string, Applied>([...standing].map(([key, { id, document }]) => [key, { id, document }]))
   const own = drafts.filter((each) => each.kind === kind)
   for (const each of own) after.delete(each.key)
-  for (const each of own) if (each.after) after.set(keyOf(each), { id: each.id, document: each.after, ...(each.secretsOf === undefined ? {} : { secretsOf: each.secretsOf }) })
+  for (const each of own) if (each.after) after.set(keyOf(each), { id: each.id, document: each.after, ...(each.secretsOf === undefined ? {} : { secretsOf: each.secretsOf }), ...(each.secrets === undefined ? {} : { secrets: each.secrets }) })
   return after
 }
 
@@ -262,6 +266,7 @@ async function write(on: Queryable, each: Draft, changeSet: number, person: numb
   else await change(on, 'UPDATE workspace_definition SET document = ?, version = version + 1 WHERE id = ?', [json, each.id])
   await change(on, 'INSERT INTO revision (kind, subject_id, version, at, person_id, change_id, document) VALUES (?, ?, ?, ?, ?, ?, ?)', [kind, each.id, each.version + 1, now, person, changeSet, json])
   if (each.secretsOf !== undefined) await copySecrets(on, 'service', each.secretsOf, each.id, person, now)
+  for (const [name, value] of Object.entries(each.secrets ?? {})) await setSecret(on, 'check', { id: each.id, key: keyOf(each) }, name, value, person, now)
   if (kind === 'check' && after === null) await leave(on, each.id, person, now)
   await audit(on, person, `${kind} ${each.before === null ? 'added' : after === null ? 'removed' : 'changed'}`, after === null ? each.key : keyOf(each), each.before ?? undefined, after ?? undefined, now)
 }

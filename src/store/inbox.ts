@@ -53,7 +53,7 @@ export async function latestPush(on: Queryable, check: number): Promise<Push | u
 }
 
 /** Numbers that were pushed since a moment, oldest first: the newest push whole, of the others only what is named. */
-async function pushesSince(on: Queryable, check: number, since: Instant, names: string[]): Promise<Push[]> {
+export async function pushesSince(on: Queryable, check: number, since: Instant, names: string[]): Promise<Push[]> {
   const found = await rows<{ at: number; payload: Buffer }>(on,
     'SELECT at, payload FROM inbox WHERE check_id = ? AND kind = ? AND at >= ? ORDER BY at DESC, id DESC LIMIT ?', [check, PUSH, since, PUSHES_SEEN])
   if (found.length === 0) {

@@ -29,11 +29,12 @@ const ASKING: Record<string, (port: number) => Record<string, unknown>> = {
   redis: (port) => ({ host: '127.0.0.1', port, password: 'b' }),
   mysql: (port) => ({ host: '127.0.0.1', port, user: 'a', password: 'b' }),
   postgres: (port) => ({ host: '127.0.0.1', port, user: 'a', password: 'b' }),
+  numbers: (port) => ({ scrape: `http://127.0.0.1:${port}/metrics` }),
   container: (port) => ({ container: 'a', engine: `http://127.0.0.1:${port}` })
 }
 const DATAGRAMS = ['udp', 'dns', 'sip', 'ntp']
-/** Kinds that send packets no server of a test can answer. */
-const ELSEWHERE = ['ping', 'path']
+/** Kinds that send packets no server of a test can answer, and those that ask nobody outside. */
+const ELSEWHERE = ['ping', 'path', 'call', 'derived']
 
 const servers = new Servers()
 let answer: Buffer[] = []

@@ -31,7 +31,10 @@ describe('every kind', () => {
     expect(kind.proves).toMatch(/\.$/)
     expect(kind.doesNotProve).toMatch(/\.$/)
     expect(problemsOf(kind.schema, kind.blank).filter((problem) => !problem.found.includes('${'))).toEqual([])
-    expect(kind.address(kind.read(kind.blank))).toContain('address.invalid')
+    const blank = kind.read(kind.blank)
+    // what Hemeron judges itself asks nobody, so that it has no address that could go astray
+    if (kind.inside?.(blank)) expect(kind.requests(blank)).toBe(0)
+    else expect(kind.address(blank)).toContain('address.invalid')
     expect(new Set(Object.keys(kind.readings)).size + Object.keys(kind.facts).length).toBe(new Set([...Object.keys(kind.readings), ...Object.keys(kind.facts)]).size)
   })
 

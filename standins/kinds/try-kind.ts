@@ -2,6 +2,7 @@ import net, { type AddressInfo } from 'node:net'
 import dgram from 'node:dgram'
 import http from 'node:http'
 import tls from 'node:tls'
+import type { AskInside } from '../../src/core/inside/inside'
 import { settleCheck } from '../../src/core/layers/settle'
 import { kinds } from '../../src/kinds/definitions'
 import type { Link } from '../../src/kinds/link'
@@ -10,13 +11,13 @@ import { runners } from '../../src/kinds/runners'
 import { realLink } from '../../src/probe/links/real-link'
 
 /** Runs one try of a check as a probe would, over the real network, with what the test adds to the link. */
-export async function tryKind(written: Record<string, unknown>, options: { authority?: string; link?: Partial<Link>; memory?: Map<string, unknown> } = {}): Promise<Measured & { took: number }> {
+export async function tryKind(written: Record<string, unknown>, options: { authority?: string; link?: Partial<Link>; memory?: Map<string, unknown>; inside?: AskInside } = {}): Promise<Measured & { took: number }> {
   const read = settleCheck({ check: 'x', name: 'X', wait: '800ms', ...written }, { workspace: {}, secrets: {} }, kinds)
   if ('problems' in read) throw new Error(JSON.stringify(read.problems))
   const { check } = read.settled
   const link = { ...realLink({ allowsInternal: false, ranges: [] }), ...(options.authority ? { trust: tls.createSecureContext({ ca: options.authority }) } : {}), ...options.link }
   const started = Date.now()
-  const measured = await runners[check.kind]!.run(check, link, { bodyKept: 2000, ...(options.memory ? { memory: options.memory } : {}) })
+  const measured = await runners[check.kind]!.run(check, link, { bodyKept: 2000, ...(options.memory ? { memory: options.memory } : {}), ...(options.inside ? { inside: options.inside } : {}) })
   return { ...measured, took: Date.now() - started }
 }
 

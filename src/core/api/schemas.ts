@@ -6,7 +6,7 @@ const duration = { type: 'string', pattern: '^\\d+(\\.\\d+)?(ms|s|m|h|d)$', exam
 const time = { type: ['string', 'null'], format: 'date-time' }
 const text = { type: 'string' }
 
-const CONDITIONS = { type: 'array', items: { type: 'object', description: 'A condition on status, text, pattern, json, header, certificate, size, phase, or a number or word of the kind; `not` turns it round, `softly` lets it only warn' } }
+const CONDITIONS = { type: 'array', items: { type: 'object', description: 'A condition on status, text, pattern, json, header, certificate, size, phase, metric, or a number or word of the kind; `not` turns it round, `softly` lets it only warn' } }
 
 /** What a check, a service and the workspace can all say; the nearer one counts. */
 const SHARED = {
@@ -62,6 +62,7 @@ export const apiSchemas = (kinds: Kinds) => ({
     properties: { ...SHARED, ...VARIABLES, pass: CONDITIONS, service: text, name: text, stage: text, client: text, objective: { type: 'object', required: ['available'], properties: { available: { type: 'string', examples: ['99.9%'] }, over: duration } } }
   },
   Service: { type: 'object', required: ['definition', 'version'], properties: { definition: { $ref: '#/components/schemas/ServiceDefinition' }, version: { type: 'integer' } } },
+  InletAddress: { type: 'object', required: ['address'], properties: { address: { type: 'string', format: 'uri', description: 'Whoever knows it can tell the check things' } } },
   PlannedDefinition: {
     type: 'object', required: ['planned', 'title', 'from', 'zone', 'lasts'], additionalProperties: false,
     properties: {

@@ -64,5 +64,5 @@ export function runsTable(runs: readonly Run[]): EvidenceTable {
   const rows = runs.slice(-SHOWN).reverse().map((run) => [
     run.began ?? null, run.ended ?? (run.lost ? 'never heard' : 'goes on'), took(run) ?? null, run.exit ?? null, [run.run, run.overlapped ? 'began before the last had ended' : undefined].filter(Boolean).join(', ')
   ])
-  return { title: 'Runs, newest first', columns: [{ name: 'began', as: 'moment' }, { name: 'ended', as: 'moment' }, { name: 'took', as: 'length' }, { name: 'exit', as: 'number' }, { name: 'run' }], rows }
+  return { title: 'Newest first', columns: [{ name: 'began', as: 'moment' }, { name: 'ended', as: 'moment' }, { name: 'took', as: 'length' }, { name: 'exit', as: 'number' }, { name: 'run' }], rows }
 }

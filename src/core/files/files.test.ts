@@ -1,5 +1,7 @@
 import fc from 'fast-check'
 import { kinds } from '../../kinds/definitions'
+import { settleCheck } from '../layers/settle'
+import { sequenceOf } from './har-sequence'
 import { readAny } from './read-any'
 import { OFFERS_MOST } from './offer'
 import { readCsv, writeCsv } from './read-csv'
@@ -121,4 +123,38 @@ it('any text is read or refused with words, and never falls over', () => {
     const { offers, problems } = read(text)
     expect(offers.length + problems.length >= 0 && offers.length <= OFFERS_MOST).toBe(true)
   }))
+})
+
+describe('a HAR recording as one sequence', () => {
+  const entry = (method: string, url: string, body?: string, type = 'application/x-www-form-urlencoded', headers: { name: string; value: string }[] = []) =>
+    ({ request: { method, url, headers: [{ name: 'Content-Type', value: type }, ...headers], ...(body === undefined ? {} : { postData: { text: body } }) }, response: { status: 200, content: { mimeType: 'text/html' } } })
+  const made = (...entries: object[]) => sequenceOf(readAny(JSON.stringify({ log: { entries } }), 'visit.har', kinds).offers)
+
+  it('keeps the order, and turns what was typed into password fields into secrets', () => {
+    const { document, secrets } = made(
+      entry('GET', 'https://crew.example/sign-in'), entry('POST', 'https://crew.example/session', 'user=ann&password=s3a%2Bweed%21&next=%2F'),
+      entry('POST', 'https://crew.example/api', '{"name": "ann", "login": {"passphrase": "deep \\"sea\\""}, "pinned": "yes"}', 'application/json', [{ name: 'X-Api-Key', value: 'k-123456' }]), entry('GET', 'https://crew.example/list?page=2&access_token=tok-99887')
+    )
+    expect(secrets).toEqual({ PASSWORD: 's3a%2Bweed%21', PASSPHRASE: 'deep \\"sea\\"', X_API_KEY: 'k-123456', ACCESS_TOKEN: 'tok-99887' })
+    const text = JSON.stringify(document)
+    for (const value of ['s3a', 'deep', 'k-123456', 'tok-99887']) expect(text).not.toContain(value)
+    const { steps } = document.sequence as { steps: { url: string; body?: string; headers?: Record<string, string> }[] }
+    expect(steps.map((step) => step.url)).toEqual(['https://crew.example/sign-in', 'https://crew.example/session', 'https://crew.example/api', 'https://crew.example/list?page=2&access_token=${ACCESS_TOKEN}'])
+    expect(steps[1]!.body).toBe('user=ann&password=${PASSWORD}&next=%2F')
+    expect(steps[2]!.body).toBe('{"name": "ann", "login": {"passphrase": "${PASSPHRASE}"}, "pinned": "yes"}')
+    expect(steps[2]!.headers).toMatchObject({ 'x-api-key': '${X_API_KEY}' })
+  })
+
+  it('uses one name for one value, and other names for others', () => {
+    const { secrets, document } = made(entry('POST', 'https://a.example/1', 'password=first'), entry('POST', 'https://a.example/2', 'password=first&user[password]=second'))
+    expect(secrets).toEqual({ PASSWORD: 'first', PASSWORD_2: 'second' })
+    expect(document.secrets).toEqual(['PASSWORD', 'PASSWORD_2'])
+  })
+
+  it('is a definition that settles once its secrets have values', () => {
+    const { document, secrets } = made(entry('POST', 'https://a.example/1', 'password=first'))
+    const workspace = {} as never
+    expect(settleCheck(document, { workspace, secrets: {} }, kinds)).toHaveProperty('problems')
+    expect(settleCheck(document, { workspace, secrets: { check: secrets } }, kinds)).toHaveProperty('settled')
+  })
 })

@@ -1,15 +1,19 @@
 import type { Push } from '../inside/inside'
-import type { Numbers, Points } from './points'
+import type { Numbers, Points, Sample } from './points'
 import type { Instant, Milliseconds } from '../units'
 import { judgeLimits, type LimitOutcome } from '../conditions/limits'
 import type { Limits } from '../conditions/condition'
 
-/** Puts pushes together, oldest first; numbers that the newest no longer holds are not among the latest. */
-export function numbersOf(pushes: readonly Push[]): Numbers {
+/**
+ * Puts pushes together. The latest numbers are those of the newest push, and those that came at most `span` before it:
+ * several scripts may push to one check.
+ */
+export function numbersOf(pushes: readonly Push[], span: Milliseconds = 0): Numbers {
   const series: Record<string, Points> = {}
   const sorted = [...pushes].sort((a, b) => a.at - b.at)
   for (const { at, samples } of sorted) for (const [key, value] of samples) (Object.hasOwn(series, key) ? series[key]! : (series[key] = [])).push([at, value])
-  return { latest: sorted.at(-1)?.samples ?? [], series }
+  const newest = sorted.at(-1)?.at ?? 0
+  return { latest: Object.entries(series).flatMap(([key, points]): Sample[] => (points.at(-1)![0] >= newest - span ? [[key, points.at(-1)![1]]] : [])), series }
 }
 
 /**
@@ -66,4 +70,16 @@ function follow(limits: Limits, time: Milliseconds, margin: number, points: Poin
     }
   }
   return { isBeyond, ...(since === undefined ? {} : { since }) }
+}
+
+/** The mean of some points in each of equally long steps of time; null for a step in which there is none. */
+export function atEvenTimes(points: Points, from: Instant, to: Instant, steps: number): (number | null)[] {
+  const sums = Array.from({ length: steps }, () => ({ sum: 0, count: 0 }))
+  for (const [at, value] of points) {
+    const step = sums[Math.min(steps - 1, Math.floor(((at - from) / (to - from)) * steps))]
+    if (!step || at < from || at > to) continue
+    step.sum += value
+    step.count += 1
+  }
+  return sums.map(({ sum, count }) => (count === 0 ? null : sum / count))
 }

@@ -56,7 +56,7 @@ export const callDefinition = describeKind<CallTarget>({
   guess: () => undefined,
   requests: () => 0,
   offers: [
-    { name: 'a run does not take long', written: { took: { max: '1h', warn: '30m' } } }, { name: 'what it printed says', written: { text: 'rows imported' } }, { name: 'it is not late', written: { late: { warn: '5m' } } },
+    { name: 'a run does not take long', written: { took: { max: '1h', warn: '30m' } } }, { name: 'what it printed says', written: { text: 'rows imported' } }, { name: 'it is not late', written: { late: { warn: { max: '5m' } } } },
     { name: 'its exit code', written: { exit: { max: 0 } } }
   ],
   subjects: ['text', 'pattern', 'json'],

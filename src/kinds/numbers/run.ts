@@ -26,7 +26,7 @@ export const numbersRunner = runnerOf(numbersDefinition, async (target, trying, 
   const window = Math.max(10 * MINUTE, ...conditions.map((test) => 2 * test.for + 5 * MINUTE))
   const pushes = target.scrape === undefined ? await pushed(target, trying, names, window) : await scraped(target, trying, names, window)
   if (typeof pushes === 'string') return { said: { verdict: 'warn', reason: 'numbers-awaited', sentence: pushes } }
-  const numbers = numbersOf(pushes)
+  const numbers = numbersOf(pushes, target.scrape === undefined ? target.silent : 0)
   trying.readings.numbers = numbers.latest.length
   for (const [key, value] of chosen(numbers, check)) if (key.length <= NAME_KEPT) trying.readings[key] = value
   trying.evidence.tables = [{ title: 'Numbers', columns: [{ name: 'number', as: 'code' }, { name: 'value', as: 'number' }], rows: numbers.latest.slice(0, SHOWN).map(([key, value]) => [key, Number(value.toPrecision(8))]) }]

@@ -27,8 +27,8 @@ export function Rows({ table: { title, columns, rows }, now }: { table: Evidence
   const timed = columns.flatMap((column, index) => (column.as === 'time' ? [index] : []))
   const most = Math.max(1, ...rows.flatMap((row) => timed.map((index) => Number(row[index] ?? 0))))
   return (
-    <div className="scroll" style={{ marginTop: 10 }} tabIndex={0} role="group" aria-label={title}>
-      <table className={`table ${classes.rows}`} style={{ width: '100%' }}><caption className="strong" style={{ textAlign: 'left', padding: '4px 0' }}>{title}</caption>
+    <div className="scroll" style={{ marginTop: title === '' ? 0 : 10 }} tabIndex={0} role="group" aria-label={title || 'Rows'}>
+      <table className={`table ${classes.rows}`} style={{ width: '100%' }}>{title !== '' && <caption className="strong" style={{ textAlign: 'left', padding: '4px 0' }}>{title}</caption>}
         <thead><tr>{columns.map((column) => <th key={column.name} className={column.as === 'number' || column.as === 'share' ? 'number' : undefined}>{column.name}</th>)}</tr></thead>
         <tbody>{rows.map((row, index) => <tr key={index}>{columns.map((column, at) => <Cell key={column.name} value={row[at] ?? null} as={column.as} most={most} now={now} />)}</tr>)}</tbody>
       </table>

@@ -1,11 +1,12 @@
 'use client'
 
-import { Button, Checkbox, FileButton, Select, Textarea } from '@mantine/core'
+import { Button, Checkbox, FileButton, SegmentedControl, Select, Textarea } from '@mantine/core'
 import { useDebouncedValue } from '@mantine/hooks'
 import { useRouter } from 'next/navigation'
 import { useEffect, useMemo, useState, useTransition } from 'react'
 import { speakValue } from '@/core/definitions/differences'
 import { freeKeys } from '@/core/many/read-addresses'
+import { SEQUENCE_MOST, sequenceOf } from '@/core/files/har-sequence'
 import type { FileRead } from '@/core/files/offer'
 import { readAny } from '@/core/files/read-any'
 import { problemSentence, type Problem } from '@/core/problems'
@@ -19,9 +20,10 @@ export function ImportForm({ services, taken }: { services: { key: string; name:
   const [file, setFile] = useState<{ name: string; read: FileRead }>()
   const [chosen, setChosen] = useState<ReadonlySet<number>>(new Set())
   const [service, setService] = useState<string | null>(null)
+  const [asOne, setAsOne] = useState(false)
   const [preview, setPreview] = useState<ImportPreview | { error: string }>()
   const [busy, start] = useTransition()
-  const given = useMemo(() => (file ? givenOf(file.read, chosen, service, taken) : []), [file, chosen, service, taken])
+  const given = useMemo(() => (file ? givenOf(file.read, chosen, service, taken, asOne) : []), [file, chosen, service, taken, asOne])
   const [settled] = useDebouncedValue(given, 200)
   useEffect(() => {
     let over = false
@@ -37,6 +39,7 @@ export function ImportForm({ services, taken }: { services: { key: string; name:
   const take = (name: string, text: string) => {
     const read = readAny(text, name, kinds)
     setFile({ name, read })
+    setAsOne(false)
     setChosen(new Set(read.offers.flatMap((offer, index) => (offer.chosen ? [index] : []))))
   }
   const apply = () => start(async () => {
@@ -55,10 +58,13 @@ export function ImportForm({ services, taken }: { services: { key: string; name:
       {read.problems.length > 0 && <div className="notice trouble" role="alert" style={{ marginTop: 8 }}>{read.problems.slice(0, 8).map((problem, index) => <div key={index}>{problemSentence(problem)}</div>)}{read.problems.length > 8 && <div>and {read.problems.length - 8} more</div>}</div>}
       <div className="row" style={{ margin: '12px 0' }}>
         {!isOurs && read.offers.length > 0 && <Select size="xs" w={240} aria-label="Service" placeholder="into no service" clearable data={services.map(({ key, name }) => ({ value: key, label: `into ${name}` }))} value={service} onChange={setService} />}
-        <Button onClick={apply} loading={busy} disabled={!ready || (isOurs && read.problems.length > 0)}>Import {chosen.size} of {read.offers.length}</Button>
+        {read.format === 'HAR' && read.offers.length > 0 && <SegmentedControl size="xs" aria-label="What it becomes" value={asOne ? 'one' : 'each'} onChange={(value) => setAsOne(value === 'one')} data={[{ value: 'each', label: 'a check for each' }, { value: 'one', label: 'one sequence' }]} />}
+        <Button onClick={apply} loading={busy} disabled={!ready || (asOne && chosen.size > SEQUENCE_MOST) || (isOurs && read.problems.length > 0)}>Import {chosen.size} of {read.offers.length}</Button>
         <Button variant="default" onClick={() => { setFile(undefined); setPreview(undefined) }}>Another file</Button>
         {isOurs && read.problems.length > 0 && <span className="quiet small">Mend the file first; it is taken as a whole or not at all.</span>}
       </div>
+      {asOne && chosen.size > SEQUENCE_MOST && <div className="notice trouble" role="alert">A sequence has at most {SEQUENCE_MOST} requests; choose fewer.</div>}
+      {asOne && given[0]?.secrets && Object.keys(given[0].secrets).length > 0 && <div className="notice" style={{ marginBottom: 8 }}><b>{Object.keys(given[0].secrets).join(', ')}</b>: what was typed there is kept as a secret of the check, and stands nowhere in its definition.</div>}
       <Outcome preview={preview} />
       <div className="card scroll" style={{ marginTop: 12, maxHeight: 420, overflow: 'auto' }}><table className="table small"><tbody>
         {read.offers.map((offer, index) => (
@@ -80,10 +86,14 @@ function withLines(problems: Problem[], read: FileRead | undefined): Problem[] {
 }
 
 /** Documents to send: what others made gets keys that are free and the chosen service; our own keeps its own. */
-function givenOf(read: FileRead, chosen: ReadonlySet<number>, service: string | null, taken: string[]): Given[] {
+function givenOf(read: FileRead, chosen: ReadonlySet<number>, service: string | null, taken: string[], asOne: boolean): Given[] {
   const offers = read.offers.filter((_, index) => chosen.has(index))
   if (read.format === 'definitions' || read.format === 'CSV') {
     return offers.map(({ kind, document }) => ({ kind, document: kind === 'check' && service !== null && document.service === undefined ? { ...document, service } : document }))
+  }
+  if (asOne && offers.length > 0) {
+    const { document, secrets } = sequenceOf(offers)
+    return [{ kind: 'check', document: { ...document, check: freeKeys([String(document.check)], (key) => taken.includes(key))[0]!, ...(service === null ? {} : { service }) }, secrets }]
   }
   const keys = freeKeys(offers.map(({ document }) => String(document.check)), (key) => taken.includes(key))
   return offers.map(({ kind, document }, index) => ({ kind, document: { ...document, check: keys[index]!, ...(service === null ? {} : { service }) } }))

@@ -22,8 +22,8 @@ import { SentenceView } from '@/ui/sentence/sentence-view'
 import { CheckActions } from '@/ui/shell/check-actions'
 import { WindowButton } from '@/ui/planned/plan-actions'
 import { NextRun } from '@/ui/shell/next-run'
-import { toldView } from '../../../server/told-view'
-import { Rows } from '@/ui/evidence/found'
+import { toldView, type ToldView } from '../../../server/told-view'
+import { ToldTable } from '@/ui/told/told-table'
 import { ToldAddress } from '@/ui/told/told-address'
 import { roleReaches } from '@/store/people'
 import { signedIn } from '../../../server/session'
@@ -43,7 +43,7 @@ export default async function CheckPage({ params, searchParams }: { params: Prom
   const now = Date.now()
   const view = await checkView(stored, range, now)
   const { check } = stored
-  const told = await toldView(stored, roleReaches(await signedIn(), 'editor'))
+  const told = await toldView(stored, roleReaches(await signedIn(), 'editor'), now)
   const state = view.state?.state ?? 'nodata'
   const sentence = checkSentence(check, kinds, view.all, stored.settled)
   const kind = kinds[check.kind] as unknown as KindDefinition
@@ -62,7 +62,7 @@ export default async function CheckPage({ params, searchParams }: { params: Prom
         <span className="row">{check.window && <WindowButton place="check" subject={key} open={view.window} />}<CheckActions checkKey={key} name={check.name} paused={stored.pausedAt !== null} muted={stored.mutedAt !== null} /></span>
       </div>
       <p style={{ margin: '8px 0', fontSize: 15, lineHeight: 1.75 }}>
-        <SentenceView sentence={sentence.what} editHref={edit} /> It passes when {sentence.conditions.length === 0 ? 'there is any answer' : sentence.conditions.map((condition, index) => <span key={index}>{index > 0 && (index === sentence.conditions.length - 1 ? ' and ' : ', ')}<SentenceView sentence={condition} editHref={edit} /></span>)}. <SentenceView sentence={sentence.down} editHref={edit} /> {sentence.slow.length > 0 && <SentenceView sentence={sentence.slow} editHref={edit} />}
+        <SentenceView sentence={sentence.what} editHref={edit} /> {(sentence.conditions.length > 0 || !check.isInside) && 'It passes when '}{sentence.conditions.length === 0 ? (check.isInside ? '' : 'there is any answer') : sentence.conditions.map((condition, index) => <span key={index}>{index > 0 && (index === sentence.conditions.length - 1 ? ' and ' : ', ')}<SentenceView sentence={condition} editHref={edit} /></span>)}{(sentence.conditions.length > 0 || !check.isInside) && '. '}<SentenceView sentence={sentence.down} editHref={edit} /> {sentence.slow.length > 0 && <SentenceView sentence={sentence.slow} editHref={edit} />}
       </p>
       <Halts stored={stored} now={now} />
       <div className={state === 'down' || state === 'suspect' ? 'notice trouble' : 'notice'} role="status">
@@ -71,16 +71,15 @@ export default async function CheckPage({ params, searchParams }: { params: Prom
         {state === 'suspect' && view.missing.locations > 0 && <b> {view.missing.tries} more failed {view.missing.tries === 1 ? 'try' : 'tries'} at {view.missing.locations} {view.missing.locations === 1 ? 'location' : 'locations'} before it is called down.</b>}
         {view.incident && <> <Link href={`/incidents/${view.incident.id}`}>Open the incident</Link></>}
       </div>
-      {told?.what && told.address && <ToldAddress checkKey={key} what={told.what} address={told.address} awaited={!told.table} />}
-      {told?.table && <section className="section"><div className="card pad" style={{ maxHeight: 420, overflow: 'auto' }}><Rows table={told.table} now={now} /></div></section>}
+      {told?.what && told.address && <ToldAddress checkKey={key} what={told.what} address={told.address} awaited={told.awaited} />}
       <div className="detail section">
-        <section style={{ minWidth: 0 }}>
+        {told ? <ToldSection view={told} now={now} /> : <section style={{ minWidth: 0 }}>
           <div className="apart" style={{ marginBottom: 6 }}><h2>By location, last hour</h2>{isTimed && <PhaseKey phases={kind.phases} />}</div>
           <div className="card scroll"><table className="table">
             <thead><tr><th style={{ width: 30 }}><span className="sr">State</span></th><th>Location</th><th>Last observation</th><th>{isTimed ? 'Where the time went' : 'What it measured'}</th><th className="number">Total</th><th className="number">Passed</th></tr></thead>
             <tbody>{[...view.rows].sort((a, b) => rank(b) - rank(a)).map((row) => <LocationLine key={row.place.id} kind={kind} row={row} most={most} now={now} />)}</tbody>
           </table></div>
-        </section>
+        </section>}
         <section style={{ minWidth: 0 }}>
           <div className="apart" style={{ marginBottom: 6 }}><h2>Day by day</h2><span className="quiet small">aligned by hour, newest first</span></div>
           <div className="card pad">
@@ -126,6 +125,20 @@ export default async function CheckPage({ params, searchParams }: { params: Prom
         </tbody></table></div>
       </section>
     </>
+  )
+}
+
+const TOLD_TITLES = { runs: 'Runs of the job', numbers: 'Numbers', members: 'The checks it judges' }
+
+/** What a check that Hemeron judges itself goes by. */
+function ToldSection({ view, now }: { view: ToldView; now: number }) {
+  const [title] = Object.keys(view.told) as [keyof typeof TOLD_TITLES]
+  const shown = 'numbers' in view.told && view.told.count > view.told.numbers.length ? `the first ${view.told.numbers.length} of ${view.told.count}` : title === 'runs' ? 'newest first' : ''
+  return (
+    <section style={{ minWidth: 0 }}>
+      <div className="apart" style={{ marginBottom: 6 }}><h2>{TOLD_TITLES[title]}</h2><span className="quiet small">{shown}</span></div>
+      <div className="card scroll" style={{ maxHeight: 640 }} tabIndex={0} role="group" aria-label={TOLD_TITLES[title]}><ToldTable told={view.told} now={now} /></div>
+    </section>
   )
 }
 
