@@ -151,6 +151,12 @@ describe('a HAR recording as one sequence', () => {
     expect(document.secrets).toEqual(['PASSWORD', 'PASSWORD_2'])
   })
 
+  it('takes recorded text that looks like a variable for what it is', () => {
+    const { document } = made(entry('POST', 'https://a.example/1', '{"price": "${amount}"}', 'application/json'))
+    const read = settleCheck(document, { workspace: {} as never, secrets: {} }, kinds)
+    expect('settled' in read && JSON.stringify(read.settled.resolved)).toContain('${amount}')
+  })
+
   it('is a definition that settles once its secrets have values', () => {
     const { document, secrets } = made(entry('POST', 'https://a.example/1', 'password=first'))
     const workspace = {} as never

@@ -36,6 +36,9 @@ export function readHar(value: unknown): FileRead {
   return { format: 'HAR', offers, problems }
 }
 
+/** Recorded text as a definition writes it: what looks like a variable there is none. */
+const asWritten = (text: string) => text.replaceAll('${', () => '$${')
+
 function offerOf(method: string, url: string, request: NonNullable<HarEntry['request']>, response: HarEntry['response']): Offer {
   const { host, pathname, origin } = new URL(url)
   const status = Number(response?.status)
@@ -43,15 +46,15 @@ function offerOf(method: string, url: string, request: NonNullable<HarEntry['req
   const isStatic = STATIC_TYPES.test(type) || STATIC_NAMES.test(pathname)
   const isRead = method === 'GET' || method === 'HEAD'
   const headers = Object.fromEntries((Array.isArray(request.headers) ? request.headers : []).flatMap(({ name, value }) =>
-    typeof name === 'string' && typeof value === 'string' && !OWN_HEADERS.test(name) && /^[!#$%&'*+.^_`|~0-9A-Za-z-]+$/.test(name) && value.length < 1000 && name.toLowerCase() !== 'accept' ? [[name.toLowerCase(), value]] : []))
-  const body = typeof request.postData?.text === 'string' && request.postData.text !== '' ? request.postData.text : undefined
+    typeof name === 'string' && typeof value === 'string' && !OWN_HEADERS.test(name) && /^[!#$%&'*+.^_`|~0-9A-Za-z-]+$/.test(name) && value.length < 1000 && name.toLowerCase() !== 'accept' ? [[name.toLowerCase(), asWritten(value)]] : []))
+  const body = typeof request.postData?.text === 'string' && request.postData.text !== '' ? asWritten(request.postData.text) : undefined
   const name = `${isRead ? '' : `${method} `}${host}${pathname === '/' ? '' : pathname}`.slice(0, 200)
   const note = isStatic ? 'a static file' : !isRead ? `${method} may change something` : undefined
   return {
     kind: 'check', label: `${method} ${url}`, chosen: !isStatic && isRead, ...(note ? { note } : {}),
     document: {
       check: keyFromName(name), name,
-      http: { url: url.startsWith(origin) ? url : origin, ...(method === 'GET' ? {} : { method }), ...(Object.keys(headers).length > 0 ? { headers } : {}), ...(body === undefined ? {} : { body }) },
+      http: { url: asWritten(url.startsWith(origin) ? url : origin), ...(method === 'GET' ? {} : { method }), ...(Object.keys(headers).length > 0 ? { headers } : {}), ...(body === undefined ? {} : { body }) },
       pass: [{ status: status >= 100 && status < 600 ? status : '200-299' }]
     }
   }
