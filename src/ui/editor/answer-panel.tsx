@@ -35,7 +35,7 @@ export function AnswerPanel({ kind, attempt, again, addCondition, conditions }: 
 }) {
   const [chosen, setChosen] = useState<number>()
   const now = useNow(attempt?.at ?? 0)
-  if (!attempt) return <div className="card empty quiet">Type an address, and it is tried at once from the chosen locations.</div>
+  if (!attempt) return <div className="card empty quiet">{kind.members ? 'Choose the checks, and they are judged at once.' : 'Type an address, and it is tried at once from the chosen locations.'}</div>
   const answered = [...attempt.answers.values()].sort((a, b) => RANK[a.verdict] - RANK[b.verdict] || attempt.locations.findIndex((each) => each.id === a.location) - attempt.locations.findIndex((each) => each.id === b.location))
   const place = (id: number) => attempt.locations.find((each) => each.id === id)?.place ?? ''
   const folded = fold(answered)

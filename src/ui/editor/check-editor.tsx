@@ -20,6 +20,7 @@ import { AnswerPanel } from './answer-panel'
 import { Conditions } from './conditions'
 import { FileForm } from './file-form'
 import { LocationChoice } from './location-choice'
+import { MembersChoice } from './members-choice'
 import { MoreParts } from './more-parts'
 import { ReplayLine } from './replay-line'
 import { KindChoice } from './kind-choice'
@@ -84,6 +85,10 @@ export function CheckEditor({ document: first, editing, choices, openPart }: Che
     if (!piece.part) return <span key={index} className={piece.look ? classes[piece.look] : undefined}>{piece.text}</span>
     const origin = speakOrigin(piece)
     if (piece.part === 'from') return <LocationChoice key={index} text={piece.text} locations={outside(choices.locations)} chosen={check.from} choose={(from) => set({ from })} {...(origin ? { inherited: origin } : {})} {...back('from')} />
+    if (kind.members && piece.part === kind.addressPart) {
+      const choose = (of: string[]) => set({ [kind.kind]: { ...(document[kind.kind] as object), of: of.length > 0 ? of : kind.blank.of } })
+      return <MembersChoice key={index} checks={choices.checks.filter((each) => each.key !== editing?.key)} chosen={hasTarget ? kind.members(document[kind.kind] as Record<string, unknown>) : []} choose={choose} opened={!hasTarget && !editing} />
+    }
     if (piece.part === 'needs') return <span key={index}>{piece.text}</span>
     const shown = piece.part === kind.addressPart && !hasTarget ? { ...piece, text: '' } : piece
     return <Part key={`${kind.kind}/${piece.part}`} piece={shown as SentencePiece & { part: string }} commit={commit(piece.part)} opened={openPart === piece.part || (piece.part === kind.addressPart && !hasTarget && !editing)} {...back(piece.part)} />
@@ -105,10 +110,10 @@ export function CheckEditor({ document: first, editing, choices, openPart }: Che
             <Conditions draft={draft} draw={draw} {...(kind.subjects.includes('json') ? { hint: 'or click a value in the answer' } : {})} />
             <hr className={classes.rule} />
             <div className={classes.line}>{draw(sentence.down)}</div>
-            <div className={classes.line}>
+            {!check.isInside && <div className={classes.line}>
               {check.slow ? <>{draw(sentence.slow)} <button type="button" className={classes.more} aria-label="Take the rule for slow away" onClick={() => set({ slow: settled.origins.slow === 'check' && draft.inheritedText('slow.above') === undefined ? undefined : 'none' })}>×</button></>
                 : <Button variant="subtle" px={0} onClick={() => set({ slow: { above: '900ms' } })}>+ call it slow above a limit</Button>}
-            </div>
+            </div>}
             <ReplayLine checkKey={editing?.key} document={named} rules={JSON.stringify([check.down, check.up, check.slow, check.turns, check.from])} />
             <div className={classes.line}>If it happens, <b>everyone</b> hears, by every channel they have.</div>
           </div>

@@ -46,7 +46,7 @@ export function Conditions({ draft, draw, hint }: { draft: Draft; draw: (pieces:
           </div>
         )
       })}
-      {sentence.conditions.length === 0 && <div className="quiet">there is any answer at all.</div>}
+      {sentence.conditions.length === 0 && <div className="quiet">{draft.settled.check.isInside ? 'nothing else is asked of it.' : 'there is any answer at all.'}</div>}
       {without.map((subject) => (
         <div key={subject} className={`${classes.line} quiet`}>Without the service’s condition on <span className={classes.code}>{subject}</span> <Button variant="subtle" px={4} onClick={() => set({ without: without.length > 1 ? without.filter((each) => each !== subject) : undefined, pass: own.filter((each) => subjectOf(each) !== subject) })}>Give it back</Button></div>
       ))}
