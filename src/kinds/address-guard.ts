@@ -1,7 +1,7 @@
 import ipaddr from 'ipaddr.js'
 
 /** Metadata services of hosting platforms that are not link-local. */
-const METADATA = ['100.100.100.200', 'fd00:ec2::254', '192.0.0.192']
+const METADATA = ['100.100.100.200', 'fd00:ec2::254', '192.0.0.192'].map((address) => ipaddr.process(address).toNormalizedString())
 
 /**
  * Whether an address must not be asked from a location that does not allow it: link-local (RFC 3927, RFC 4291
@@ -10,7 +10,7 @@ const METADATA = ['100.100.100.200', 'fd00:ec2::254', '192.0.0.192']
 export function isInternalAddress(address: string): boolean {
   if (!ipaddr.isValid(address)) return false
   const parsed = ipaddr.process(address)
-  if (METADATA.some((each) => ipaddr.process(each).toNormalizedString() === parsed.toNormalizedString())) return true
+  if (METADATA.includes(parsed.toNormalizedString())) return true
   return ['linkLocal', 'unspecified', 'multicast', 'broadcast'].includes(parsed.range())
 }
 
@@ -26,8 +26,21 @@ export function isRange(text: string): boolean {
   return ipaddr.isValidCIDR(text)
 }
 
+const KEPT = 5000
+const judged = new WeakMap<AddressRules, Map<string, string | undefined>>()
+
 /** Why an address must not be asked under some rules; undefined when it may. Names that a proxy resolves are not judged here. */
-export function refusalOf(address: string, { allowsInternal, ranges }: AddressRules): string | undefined {
+export function refusalOf(address: string, rules: AddressRules): string | undefined {
+  const known = judged.get(rules) ?? new Map<string, string | undefined>()
+  judged.set(rules, known)
+  if (known.has(address)) return known.get(address)
+  const refused = judge(address, rules)
+  if (known.size >= KEPT) known.clear()
+  known.set(address, refused)
+  return refused
+}
+
+function judge(address: string, { allowsInternal, ranges }: AddressRules): string | undefined {
   if (!ipaddr.isValid(address)) return undefined
   const parsed = ipaddr.process(address)
   const within = ranges.some((range) => {

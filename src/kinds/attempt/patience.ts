@@ -10,20 +10,23 @@ export interface Patience {
   end: () => void
 }
 
+/** Why a try's signal aborts; made once, since a reason made at every try costs more than the rest of its end. */
+const OVER = new Error('the try is over')
+
 /** Begins the time of a try. */
 export function patience(wait: Milliseconds): Patience {
   const abort = new AbortController()
   let isOver = false
   const timer = setTimeout(() => {
     isOver = true
-    abort.abort()
+    abort.abort(OVER)
   }, wait)
   return {
     signal: abort.signal,
     isOver: () => isOver,
     end: () => {
       clearTimeout(timer)
-      abort.abort()
+      abort.abort(OVER)
     }
   }
 }

@@ -101,15 +101,33 @@ function exchangeHttp2(socket: Duplex, sent: Sent, most: number, events: Exchang
   })
 }
 
+/** The parts of a stream until its end. Listening to events costs a probe a good deal less than iterating. */
+function collect(stream: Readable, most: number): Promise<{ chunks: Buffer[]; wireBytes: number }> {
+  return new Promise((resolve, reject) => {
+    const chunks: Buffer[] = []
+    let wireBytes = 0
+    stream.on('data', (chunk: Buffer) => {
+      wireBytes += chunk.length
+      if (wireBytes > most) {
+        reject(tooLarge(most))
+        stream.destroy()
+      } else chunks.push(chunk)
+    })
+    let hasEnded = false
+    stream.once('end', () => {
+      hasEnded = true
+      resolve({ chunks, wireBytes })
+    })
+    stream.on('error', reject)
+    stream.once('close', () => {
+      if (!hasEnded) reject(Object.assign(new Error('closed before its end'), { code: 'ERR_STREAM_PREMATURE_CLOSE' }))
+    })
+  })
+}
+
 /** Reads a body up to a limit that holds for the bytes on the wire and, decoded, again for what they unfold to. */
 async function readBody(stream: Readable, headers: [string, string][], most: number): Promise<{ body: Buffer; wireBytes: number }> {
-  const chunks: Buffer[] = []
-  let wireBytes = 0
-  for await (const chunk of stream) {
-    wireBytes += (chunk as Buffer).length
-    if (wireBytes > most) throw tooLarge(most)
-    chunks.push(chunk as Buffer)
-  }
+  const { chunks, wireBytes } = await collect(stream, most)
   const aborted = (stream as Partial<http.IncomingMessage>).complete === false
   if (aborted) throw new TryFailure('connection-closed', 'the server closed the connection in the middle of the body')
   return { body: await decode(Buffer.concat(chunks), headers, most), wireBytes }

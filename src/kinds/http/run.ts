@@ -88,7 +88,8 @@ function requestHeaders(target: HttpTarget, url: URL, body: string | undefined):
 
 function measured(check: Check<HttpTarget>, found: Found, failure: TryFailure | undefined, phases: PhaseTimes, total: number, options: RunOptions): Measured {
   const { received, certificate } = found
-  const text = received && !failure ? decodeText(received) : ''
+  const answer = received ? decodeText(received) : ''
+  const text = failure ? '' : answer
   const fault = failure ? undefined : faultIn(check.target, text)
   const failed = failure ? { reason: failure.reason, sentence: failure.message } : fault === undefined ? undefined : { reason: 'server-failed', sentence: fault }
   const judged: Verdicted = judgeAnswer(check, failed ?? {
@@ -112,7 +113,7 @@ function measured(check: Check<HttpTarget>, found: Found, failure: TryFailure | 
     ...(server ? { server: server.slice(0, 100) } : {}),
     ...(certificate ? { certificateEnd: certificate.validTo } : {}),
     bytesSent: Buffer.byteLength(bodyOf(check.target).body ?? ''),
-    evidence: evidenceOf(check.target, found, text || (received ? decodeText(received) : ''), findings, options)
+    evidence: evidenceOf(check.target, found, answer, findings, options)
   }
 }
 
@@ -134,13 +135,23 @@ function evidenceOf(target: HttpTarget, found: Found, text: string, conditions: 
   }
 }
 
+const decoders = new Map<string, TextDecoder>()
+
+/** The decoder of a charset, made once; of one that is not known, that of UTF-8. */
+function decoderOf(charset: string): TextDecoder {
+  const known = decoders.get(charset)
+  if (known) return known
+  try {
+    const decoder = new TextDecoder(charset)
+    if (decoders.size < 50) decoders.set(charset, decoder)
+    return decoder
+  } catch {
+    return decoderOf('utf-8')
+  }
+}
+
 /** The body as text, in the charset its header names; bytes that do not fit become U+FFFD. */
 function decodeText(received: Received): string {
   const type = received.headers.find(([name]) => name.toLowerCase() === 'content-type')?.[1] ?? ''
-  const charset = /charset="?([^";\s]+)/i.exec(type)?.[1] ?? 'utf-8'
-  try {
-    return new TextDecoder(charset).decode(received.body)
-  } catch {
-    return new TextDecoder('utf-8').decode(received.body)
-  }
+  return decoderOf(/charset="?([^";\s]+)/i.exec(type)?.[1]?.toLowerCase() ?? 'utf-8').decode(received.body)
 }
