@@ -8,7 +8,7 @@ const [folder = 'docs/screenshots', ...wanted] = process.argv.slice(2)
 const { url, mail, password } = JSON.parse(readFileSync('.hemeron/demo.json', 'utf8'))
 const pages = wanted.length > 0 ? wanted.map((each) => each.split(/=(.*)/).slice(0, 2)) : [
   ['today', '/'], ['checks', '/checks'], ['check', '/checks/sailings-api'], ['new-check', '/checks/new?copy=tide-station'], ['incident', '/incidents/newest'], ['incidents', '/incidents'], ['routing', '/routing'],
-  ['service', '/services/ticket-sales'], ['many', '/many'], ['planned', '/planned'], ['locations', '/locations'], ['settings', '/settings'], ['drills', '/drills'], ['delegation', '/checks/booking-delegation/edit'], ['path', '/checks/harbour-path/edit'], ['kinds', '/checks/new'], ['mail', '/checks/ticket-mail'], ['today-night', '/'], ['incidents-phone', '/incidents']
+  ['service', '/services/ticket-sales'], ['many', '/many'], ['planned', '/planned'], ['locations', '/locations'], ['settings', '/settings'], ['drills', '/drills'], ['delegation', '/checks/booking-delegation/edit'], ['path', '/checks/harbour-path/edit'], ['kinds', '/checks/new'], ['numbers', '/checks/host-mole'], ['today-night', '/'], ['incidents-phone', '/incidents']
 ]
 mkdirSync(folder, { recursive: true })
 const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: ['--no-sandbox', '--disable-gpu', '--disable-quic', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync'] })

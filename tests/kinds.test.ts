@@ -1,5 +1,7 @@
+import { readFileSync } from 'node:fs'
+import { join } from 'node:path'
 import type { Browser, Page } from 'playwright-core'
-import { api, findings, launch, signedIn, until } from './system'
+import { api, findings, home, launch, signedIn, until } from './system'
 
 let browser: Browser
 beforeAll(async () => { browser = await launch() })
@@ -145,6 +147,40 @@ describe('what Hemeron is told', () => {
     expect((await api('GET', '/checks/gates')).body).toMatchObject({ definition: { derived: { of: ['gate-a', 'gate-c'] } } })
     for (const key of ['gates', 'gate-a', 'gate-c']) expect((await api('DELETE', `/checks/${key}`)).status).toBe(204)
   })
+})
+
+describe('drills', () => {
+  const SEEN = {
+    'boards-shut': ['boards-port', 'connection-refused'], 'beacon-silent': ['tide-beacon', 'no-answer'], 'files-locked': ['manifest-files', 'login-refused'], 'clock-wrong': ['harbour-clock', 'condition'], 'queue-long': ['ticket-queue', 'condition'],
+    'orders-stop': ['orders-database', 'condition'], 'fares-starting': ['fares-engine', 'not-running'], 'weak-certificate': ['booking-certificate', 'condition'], 'domain-ending': ['domain-end', 'condition'], 'mail-stuck': ['ticket-mail', ''], 'hotline-down': ['hotline', 'no-answer'],
+    'sensors-mute': ['tide-sensors', ''], 'rosters-unhealthy': ['rosters-container', 'not-running'], 'disk-filling': ['host-mole', 'condition'], 'script-silent': ['host-quay', 'numbers-stopped'], 'host-dead': ['host-buoy', 'host-silent'], 'job-fails': ['berth-plan', 'call-failed']
+  } as const
+  const turn = async (how: 'on' | 'off') => {
+    const { world } = JSON.parse(readFileSync(join(home, 'demo/ports.json'), 'utf8')) as { world: number }
+    for (const drill of Object.keys(SEEN)) expect((await fetch(`http://127.0.0.1:${world}/drills/${drill}/${how}`, { method: 'POST' })).status).toBe(200)
+  }
+
+  it('of every protocol are seen by the check they are about, with their reason, and are over when they are switched off', async () => {
+    await turn('on')
+    const failing = new Map<string, string>()
+    await until('every drill to be seen', async () => {
+      for (const [drill, [key, reason]] of Object.entries(SEEN)) {
+        if (failing.has(drill)) continue
+        const state = await stateOf(key)
+        if (['suspect', 'down'].includes(state.state) && (reason === '' || state.reason === reason)) failing.set(drill, state.state)
+        else if (!key.startsWith('host-') && key !== 'berth-plan' && state.state !== 'suspect') await api('POST', `/checks/${key}/run`)
+      }
+      await new Promise((resolve) => setTimeout(resolve, 2000))
+      return failing.size === Object.keys(SEEN).length
+    }, 170_000).finally(() => turn('off'))
+    await until('all to be well again', async () => {
+      const states = await Promise.all(Object.values(SEEN).map(async ([key]) => ({ key, ...(await stateOf(key)) })))
+      const unwell = states.filter((each) => ['suspect', 'down'].includes(each.state))
+      for (const { key } of unwell) await api('POST', `/checks/${key}/run`)
+      await new Promise((resolve) => setTimeout(resolve, 3000))
+      return unwell.length === 0
+    }, 120_000)
+  }, 300_000)
 })
 
 describe('a recording', () => {

@@ -225,7 +225,7 @@ describe('a file server', () => {
     const passive = net.createServer()
     const told = await servers.listen(passive)
     const files = new Map([['a.csv', Buffer.from('x')]])
-    const server = await servers.listen(new FileServer(files, { clerk: 'salt water' }, certificate, [{ listen: passive, told }], () => true).server())
+    const server = await servers.listen(new FileServer(files, () => ({ clerk: 'salt water' }), certificate, [{ listen: passive, told }], () => true).server())
     const mine = { host: 'localhost', port: server, user: 'clerk', password: 'salt water' }
     expect(await tryKind({ ftp: { ...mine, password: 'wrong word' }, wait: '3s' }, trusting())).toMatchObject({ verdict: 'fail', reason: 'login-refused' })
     expect(await tryKind({ ftp: { ...mine, put: true }, wait: '3s' }, trusting())).toMatchObject({ verdict: 'fail', reason: 'came-back-changed' })

@@ -17,7 +17,7 @@ type Has = (drill: Drill) => boolean
 
 /** The company's machines that speak other protocols than HTTPS, each a real server on a loopback port of its own. */
 export async function startFleet(authority: Authority, has: Has): Promise<Ports> {
-  const parts = await Promise.all([boards(authority, has), fares(authority), mail(authority, has), beacon(), freight(authority, has), harbour(authority, has), stores(), engine(has)])
+  const parts = await Promise.all([boards(authority, has), fares(authority, has), mail(authority, has), beacon(has), freight(authority, has), harbour(authority, has), stores(has), engine(has)])
   return Object.assign({}, ...parts) as Ports
 }
 
@@ -36,8 +36,8 @@ async function boards(authority: Authority, has: Has): Promise<Ports> {
   return { '203.0.113.10:8443': await listen(server as unknown as net.Server) }
 }
 
-async function fares(authority: Authority): Promise<Ports> {
-  const server = grpcServer((path) => (path === '/grpc.health.v1.Health/Check' ? healthAnswer(1) : { code: 12, message: 'there is no such method here' }), await authority.issue(['fares.orrinsound.example'], 61))
+async function fares(authority: Authority, has: Has): Promise<Ports> {
+  const server = grpcServer((path) => (path === '/grpc.health.v1.Health/Check' ? healthAnswer(has('fares-starting') ? 2 : 1) : { code: 12, message: 'there is no such method here' }), await authority.issue(['fares.orrinsound.example'], 61))
   return { '198.51.100.20:50051': await listen(server as unknown as net.Server) }
 }
 
@@ -51,10 +51,10 @@ async function mail(authority: Authority, has: Has): Promise<Ports> {
 }
 
 /** The beacon at the pier says the level of the tide to whoever asks. */
-async function beacon(): Promise<Ports> {
+async function beacon(has: Has): Promise<Ports> {
   const socket = dgram.createSocket('udp4')
   socket.on('message', (message, peer) => {
-    if (message.toString().startsWith('level?')) socket.send(`level=${(2.4 + 1.6 * Math.sin((2 * Math.PI * Date.now()) / (12.42 * HOUR))).toFixed(2)} station=ORR-04`, peer.port, peer.address)
+    if (message.toString().startsWith('level?') && !has('beacon-silent')) socket.send(`level=${(2.4 + 1.6 * Math.sin((2 * Math.PI * Date.now()) / (12.42 * HOUR))).toFixed(2)} station=ORR-04`, peer.port, peer.address)
   })
   return { '203.0.113.25:7777/udp': await new Promise((resolve) => socket.bind(0, '127.0.0.1', () => resolve(socket.address().port))) }
 }
@@ -66,7 +66,7 @@ async function freight(authority: Authority, has: Has): Promise<Ports> {
     return { listen: server, port: await listen(server), told: 40_000 + index }
   }))
   const files = new Map([['manifest-881.csv', Buffer.from('id,state\nM-881,cleared\n')], ['manifest-882.csv', Buffer.from('id,state\nM-882,waiting\n')]])
-  const server = new FileServer(files, { watch: 'demo-manifests' }, await authority.issue(['files.orrin-freight.example'], 52), passive)
+  const server = new FileServer(files, (): Record<string, string> => (has('files-locked') ? {} : { watch: 'demo-manifests' }), await authority.issue(['files.orrin-freight.example'], 52), passive)
   const phone = await udpServer((message) => {
     const answer = has('hotline-down') ? undefined : sipAnswer(message.toString('utf8'))
     return answer === undefined ? undefined : Buffer.from(answer)
@@ -78,16 +78,16 @@ async function freight(authority: Authority, has: Has): Promise<Ports> {
 async function harbour(authority: Authority, has: Has): Promise<Ports> {
   const cameras = https.createServer(await authority.issue(['cameras.orrinsound.example'], 71), streamServer(() => has('camera-frozen'), 4))
   cameras.on('tlsClientError', () => undefined)
-  const clock = await udpServer((question) => timeAnswer(question, 3))
+  const clock = await udpServer((question) => timeAnswer(question, has('clock-wrong') ? 820 : 3))
   return {
     '203.0.113.22:1883': await listen(mqttServer((user, password) => user === 'watch' && password === 'demo-sensors', () => has('sensors-mute'))), '203.0.113.23:443': await listen(cameras as unknown as net.Server), '203.0.113.24:123/udp': clock.port
   }
 }
 
 /** Where ticket sales keeps its queue and its orders. */
-async function stores(): Promise<Ports> {
-  const queue = redisServer(() => ({ 'LLEN tickets': Math.floor(4 + 3 * Math.sin(Date.now() / 60_000)), DBSIZE: 4211 }), 'demo-cache')
-  const orders = await startDatabase('watch', 'demo-orders', { 'SELECT count(*) FROM orders WHERE at > now() - interval 1 hour': () => 180 + Math.floor(20 * Math.sin(Date.now() / 600_000)), 'SELECT 1': () => 1 })
+async function stores(has: Has): Promise<Ports> {
+  const queue = redisServer(() => ({ 'LLEN tickets': has('queue-long') ? 180 : Math.floor(4 + 3 * Math.sin(Date.now() / 60_000)), DBSIZE: 4211 }), 'demo-cache')
+  const orders = await startDatabase('watch', 'demo-orders', { 'SELECT count(*) FROM orders WHERE at > now() - interval 1 hour': () => (has('orders-stop') ? 0 : 180 + Math.floor(20 * Math.sin(Date.now() / 600_000))), 'SELECT 1': () => 1 })
   return { '198.51.100.40:6379': await listen(queue), '198.51.100.41:3306': orders }
 }
 

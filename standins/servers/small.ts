@@ -155,7 +155,7 @@ export class FileServer {
    * @param files content by name
    * @param passive loopback ports for transfers, and the ports that clients are told
    */
-  constructor(private readonly files: Map<string, Buffer>, private readonly users: Record<string, string>, private readonly certificate: Certificate, private readonly passive: { listen: net.Server; told: number }[], private readonly corrupts: () => boolean = () => false) {
+  constructor(private readonly files: Map<string, Buffer>, private readonly users: () => Record<string, string>, private readonly certificate: Certificate, private readonly passive: { listen: net.Server; told: number }[], private readonly corrupts: () => boolean = () => false) {
     this.ports = passive.map((each) => each.told)
   }
 
@@ -197,7 +197,7 @@ export class FileServer {
           user = rest
           return say('331 password please')
         case 'PASS':
-          isIn = this.users[user] === rest && isSecure
+          isIn = this.users()[user] === rest && isSecure
           return say(isIn ? '230 welcome' : '530 wrong user or password, or no TLS')
         case 'PBSZ': case 'TYPE': return say('200 fine')
         case 'PROT':

@@ -8,6 +8,9 @@ import type { Drill } from '../world/faults'
 import type { Authority } from './certificates'
 
 /** The company's servers: each address of the world is a real TLS server on a loopback port of its own. */
+/** Hosts at which nothing listens while a drill is on. */
+const SHUT: Record<string, Drill> = { 'orrin-freight.example': 'freight-refused', 'boards.orrinsound.example': 'boards-shut' }
+
 export class Targets {
   readonly ports: Record<string, number> = {}
   private readonly servers: { host: Host; server: Http2SecureServer; port: number }[] = []
@@ -42,10 +45,11 @@ export class Targets {
       if (host.name === 'berths.orrinsound.example') {
         server.setSecureContext(await this.authority.issue([host.name], this.has('expired-certificate') ? -1 : host.certificateDays))
       }
-      if (host.name === 'orrin-freight.example') {
-        if (this.has('freight-refused') && server.listening) await new Promise<void>((resolve) => server.close(() => resolve()))
-        if (!this.has('freight-refused') && !server.listening) await listen(server, port)
-      }
+      if (host.name === 'book.orrinsound.example') server.setSecureContext(await this.authority.issue([host.name], this.has('weak-certificate') ? 2 : host.certificateDays))
+      const shut = SHUT[host.name]
+      if (!shut) continue
+      if (this.has(shut) && server.listening) await new Promise<void>((resolve) => server.close(() => resolve()))
+      if (!this.has(shut) && !server.listening) await listen(server, port)
     }
   }
 
@@ -56,7 +60,7 @@ export class Targets {
     if (behaves.does !== 'answer') return
     const page = PAGES[host.name]?.[path]
     const isFine = page !== undefined && behaves.status === (page.status ?? 200)
-    const whole = isFine ? page.body(now) : behaves.status === 404 ? `There is no ${path} here.` : 'The server has a fault. Try again later.'
+    const whole = isFine ? page.body(now, this.has) : behaves.status === 404 ? `There is no ${path} here.` : 'The server has a fault. Try again later.'
     const text = isFine && behaves.half ? whole.replace(new RegExp(`<${page.half}.*</${page.half}>`, 's'), '') : whole
     const packs = /gzip/.test(String(request.headers['accept-encoding'])) && text.length > 1000
     const body = packs ? gzipSync(text) : Buffer.from(text)

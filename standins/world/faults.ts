@@ -26,6 +26,15 @@ export const DRILLS = {
   'host-dead': { name: 'A server is switched off', says: 'The server buoy pushes no numbers and answers no ping.' },
   'job-silent': { name: 'Berth plan does not run', says: 'The job that plans the berths every minute no longer calls.' },
   'job-fails': { name: 'Berth plan fails', says: 'The job that plans the berths ends with exit code 3.' },
+  'boards-shut': { name: 'Boards switched off', says: 'Nothing listens at the departure boards; connections are refused.' },
+  'beacon-silent': { name: 'Tide beacon is silent', says: 'The beacon at the pier answers no question.' },
+  'files-locked': { name: 'Manifest account locked', says: 'The file server refuses the account that fetches the manifests.' },
+  'clock-wrong': { name: 'Harbour clock is wrong', says: 'The harbour’s time server is 820 ms ahead.' },
+  'queue-long': { name: 'Tickets pile up', says: 'A hundred and eighty tickets wait in the queue.' },
+  'orders-stop': { name: 'No orders', says: 'The database answers, but nobody has ordered in the last hour.' },
+  'fares-starting': { name: 'Fares engine not serving', says: 'The fares engine takes calls and says that it does not serve yet.' },
+  'weak-certificate': { name: 'Booking certificate about to end', says: 'The booking servers present a certificate that ends in two days.' },
+  'domain-ending': { name: 'Registration about to end', says: 'The registry says that the company’s domain ends in six days.' },
   'galway-line': { name: 'Galway loses its line', says: 'The location itself is cut off and reaches nothing.' },
   'boards-silent': { name: 'Boards accept and say nothing', says: 'The departure boards take connections and never answer.' }
 } as const

@@ -1,3 +1,4 @@
+import type { Drill } from './faults'
 import { DAY, HOUR, MINUTE, type Instant } from '../../src/core/units'
 
 /** What a path of a host answers when all is well. `work` is the server's own time in milliseconds. */
@@ -5,7 +6,7 @@ export interface Page {
   work: number
   type: string
   status?: number
-  body: (at: Instant) => string
+  body: (at: Instant, has?: (drill: Drill) => boolean) => string
   /** Sections that are missing while the page is only half loaded. */
   half?: string
 }
@@ -58,9 +59,9 @@ export const PAGES: Record<string, Record<string, Page>> = {
   },
   'registry.example': {
     '/rdap/domain/orrinsound.example': {
-      work: 30, type: 'application/rdap+json', body: (at) => json({
+      work: 30, type: 'application/rdap+json', body: (at, has) => json({
         objectClassName: 'domain', ldhName: 'orrinsound.example', status: ['active', 'client transfer prohibited'], nameservers: [{ ldhName: 'ns1.orrinsound.example' }, { ldhName: 'ns2.orrinsound.example' }],
-        events: [{ eventAction: 'registration', eventDate: '2015-04-01T00:00:00Z' }, { eventAction: 'expiration', eventDate: iso(Math.ceil(at / (365 * DAY)) * 365 * DAY + 60 * DAY) }],
+        events: [{ eventAction: 'registration', eventDate: '2015-04-01T00:00:00Z' }, { eventAction: 'expiration', eventDate: iso(has?.('domain-ending') ? at + 6 * DAY : Math.ceil(at / (365 * DAY)) * 365 * DAY + 60 * DAY) }],
         entities: [{ roles: ['registrar'], vcardArray: ['vcard', [['version', {}, 'text', '4.0'], ['fn', {}, 'text', 'Quay Registrar']]] }]
       })
     }
