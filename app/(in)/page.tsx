@@ -1,3 +1,4 @@
+import { outside } from '@/core/places/places'
 import Link from 'next/link'
 import { LinkButton } from '@/ui/shell/link-button'
 import { todayConclusion, speakCounts } from '@/core/incidents/conclusion'
@@ -16,6 +17,8 @@ import { TakeButton } from '@/ui/incident/take-button'
 import { RIBBON_RANGE, today, type ServiceLine } from '../server/today'
 import { settings } from '../server/session'
 
+const inDays = (days: number) => (days === 0 ? 'within a day' : days === 1 ? 'in 1 day' : `in ${days} days`)
+
 export default async function Today() {
   const now = Date.now()
   const { name } = await settings()
@@ -31,7 +34,7 @@ export default async function Today() {
         <div>
           <h1>{conclusion}</h1>
           <p className="quiet" style={{ margin: '6px 0 12px' }}>
-            {speakDate(now, zone)}, {speakTime(now, zone)} at {name} · {checks.length} {checks.length === 1 ? 'check' : 'checks'} from {locations.length} {locations.length === 1 ? 'location' : 'locations'}:{' '}
+            {speakDate(now, zone)}, {speakTime(now, zone)} at {name} · {checks.length} {checks.length === 1 ? 'check' : 'checks'} from {outside(locations).length} {outside(locations).length === 1 ? 'location' : 'locations'}:{' '}
             {speakCounts(counts).map(({ state, text }, index) => <span key={state}>{index > 0 && ', '}{state === 'up' ? <b style={{ color: 'var(--ink)' }}>{text}</b> : text}</span>)}
             {view.newest > 0 && <> · last observation <Lasting since={view.newest} first={now} suffix=" ago" /></>}
           </p>
@@ -80,7 +83,7 @@ export default async function Today() {
             {view.coming.length + view.plans.length === 0 ? <span className="quiet">Nothing within a month.</span> : view.coming.map((end) => (
               <div key={end.host} style={{ display: 'grid', gridTemplateColumns: '58px 1fr', padding: '5px 0' }}>
                 <b style={{ color: 'var(--action)' }}>{end.at - now < 7 * DAY ? speakDay(end.at, zone) : new Intl.DateTimeFormat('en-GB', { timeZone: zone, day: 'numeric', month: 'short' }).format(end.at)}</b>
-                <Link href={`/checks/${end.key}`} style={{ color: 'var(--ink)' }}>Certificate ends<div className="quiet small" style={{ overflowWrap: 'anywhere' }}>{end.host}, {end.at < now ? `${speakLength(now - end.at)} ago` : `in ${Math.floor((end.at - now) / DAY)} days`}</div></Link>
+                <Link href={`/checks/${end.key}`} style={{ color: 'var(--ink)' }}>Certificate ends<div className="quiet small" style={{ overflowWrap: 'anywhere' }}>{end.host}, {end.at < now ? `${speakLength(now - end.at)} ago` : inDays(Math.floor((end.at - now) / DAY))}</div></Link>
               </div>
             ))}
           </div></section>

@@ -201,7 +201,7 @@ describe('a file server', () => {
     chownSync(join(folder, 'ftp/incoming'), ...owner)
     writeFileSync(join(folder, 'vsftpd.conf'), [
       'listen=YES', `listen_port=${port}`, 'listen_address=127.0.0.1', 'background=NO', 'anonymous_enable=YES', 'local_enable=NO', 'write_enable=YES', 'anon_upload_enable=YES', 'anon_other_write_enable=YES', 'anon_world_readable_only=NO', 'anon_umask=022', `anon_root=${folder}/ftp`,
-      `secure_chroot_dir=${folder}/empty`, 'ssl_enable=YES', 'allow_anon_ssl=YES', 'force_anon_logins_ssl=NO', 'force_anon_data_ssl=NO', 'require_ssl_reuse=NO', `rsa_cert_file=${folder}/cert.pem`, `rsa_private_key_file=${folder}/key.pem`, 'ssl_ciphers=HIGH',
+      `secure_chroot_dir=${folder}/empty`, 'ssl_enable=YES', 'allow_anon_ssl=YES', 'force_anon_logins_ssl=NO', 'force_anon_data_ssl=NO', 'require_ssl_reuse=YES', `rsa_cert_file=${folder}/cert.pem`, `rsa_private_key_file=${folder}/key.pem`, 'ssl_ciphers=HIGH',
       'pasv_enable=YES', `pasv_min_port=${low}`, `pasv_max_port=${low + 20}`, 'seccomp_sandbox=NO', 'isolate=NO', 'isolate_network=NO', ''
     ].join('\n'))
     chmodSync(join(folder, 'vsftpd.conf'), 0o600)

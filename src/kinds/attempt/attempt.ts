@@ -73,9 +73,9 @@ export class Trying {
     return this.keep(secured)
   }
 
-  /** Shakes hands for TLS over a connection beside the main one, without its time or certificate counting. */
+  /** Shakes hands for TLS over a connection beside the main one, in the same session, without its time or certificate counting. */
   async secureAside(socket: Duplex, host: string, verify: boolean): Promise<Duplex> {
-    const secured = await secure(socket, host, { verify }, this.link, () => undefined, this.signal, {})
+    const secured = await secure(socket, host, { verify, ...(this.found.session ? { session: this.found.session } : {}) }, this.link, () => undefined, this.signal, {})
     return this.keep(secured)
   }
 

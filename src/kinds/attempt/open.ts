@@ -27,6 +27,8 @@ export interface Secure {
   name?: string
   /** Ask for a stapled answer about revocation (RFC 6066, section 8), and take it. */
   requestStapled?: (answer: Buffer) => void
+  /** Take up a session of another connection to the same server (RFC 8446, section 2.2), as some file servers insist on. */
+  session?: Buffer
   /** Is given the socket before its certificate is judged. */
   shaken?: (socket: TLSSocket) => void
 }
@@ -36,6 +38,8 @@ export interface Opened {
   address: string
   lookup?: Evidence['lookup']
   certificate?: CertificateFacts
+  /** The TLS session, for connections beside this one. */
+  session?: Buffer
 }
 
 export const isAddress = (host: string): boolean => /^(?:\d+\.\d+\.\d+\.\d+|[0-9a-f:]*:[0-9a-f:.]*)$/i.test(host)
@@ -92,11 +96,15 @@ export function guard(address: string, link: Link): void {
 }
 
 /** Shakes hands over an open connection and judges the certificate. */
-export async function secure(socket: Duplex, host: string, { verify, alpn, name = host, requestStapled, shaken }: Secure, link: Link, begin: Begin, signal: AbortSignal, found: Partial<Opened>): Promise<TLSSocket> {
+export async function secure(socket: Duplex, host: string, { verify, alpn, name = host, requestStapled, session, shaken }: Secure, link: Link, begin: Begin, signal: AbortSignal, found: Partial<Opened>): Promise<TLSSocket> {
   begin('tls')
-  const secured = await handshake(socket, name, alpn, requestStapled, link, signal)
+  const secured = await handshake(socket, name, { alpn, requestStapled, session }, link, signal)
   shaken?.(secured)
   found.certificate = certificateOf(secured)
+  // before TLS 1.3 the session is known now, since then it comes with a ticket
+  const present = secured.getSession()
+  if (present) found.session = present
+  secured.on('session', (ticket: Buffer) => { found.session = ticket })
   if (verify && !secured.authorized) {
     secured.destroy()
     const { reason, sentence } = distrustReason(found.certificate, name, Date.now())
@@ -105,7 +113,7 @@ export async function secure(socket: Duplex, host: string, { verify, alpn, name 
   return secured
 }
 
-function handshake(socket: Duplex, host: string, alpn: string[] | undefined, requestStapled: Secure['requestStapled'], link: Link, signal: AbortSignal): Promise<TLSSocket> {
+function handshake(socket: Duplex, host: string, { alpn, requestStapled, session }: { [Part in 'alpn' | 'requestStapled' | 'session']: Secure[Part] | undefined }, link: Link, signal: AbortSignal): Promise<TLSSocket> {
   return new Promise((resolve, reject) => {
     const secured = tls.connect({
       socket: socket as never,
@@ -113,6 +121,7 @@ function handshake(socket: Duplex, host: string, alpn: string[] | undefined, req
       secureContext: link.trust,
       ...(alpn ? { ALPNProtocols: alpn } : {}),
       ...(requestStapled ? { requestOCSP: true } : {}),
+      ...(session ? { session } : {}),
       rejectUnauthorized: false
     })
     if (requestStapled) secured.once('OCSPResponse', (answer: Buffer | null) => { if (answer && answer.length > 0) requestStapled(answer) })
