@@ -1,5 +1,7 @@
 import { kinds } from '../../kinds/definitions'
 import { settleCheck } from '../layers/settle'
+import { changeCondition } from '../sentence/read-part'
+import { subjectsOf } from './subjects'
 import { DAY } from '../units'
 import type { Answer } from './condition'
 import { judgeAnswer } from './judge-answer'
@@ -59,5 +61,23 @@ describe('the verdict', () => {
   it('is the other way round when the whole check is turned', () => {
     expect(judgeAnswer(check({ turned: true }), answer).verdict).toMatchObject({ verdict: 'fail', reason: 'turned-round' })
     expect(judgeAnswer(check({ turned: true }), { reason: 'connection-refused', sentence: 'refused' }).verdict).toEqual({ verdict: 'pass' })
+  })
+})
+
+describe('a part of one condition', () => {
+  const numbers = subjectsOf(kinds, 'numbers')
+  const metric = { metric: 'disk.used', value: { max: '95%', warn: '85%' }, for: '5m' }
+
+  it.each([
+    ['value.max', '90 %', { ...metric, value: { max: '90%', warn: '85%' } }], ['for', 'after 10 min', { ...metric, for: '10m' }], ['for', 'at once', { metric: 'disk.used', value: metric.value }], ['margin', '5% inside', { ...metric, margin: '5%' }], ['margin', 'at the limit', metric],
+    ['metric', 'disk.used{mount="/"}', { ...metric, metric: 'disk.used{mount="/"}' }]
+  ])('%s is read from “%s”', (field, text, condition) => expect(changeCondition(metric, numbers, field, text)).toEqual({ condition }))
+
+  it.each([['value.max', '90'], ['value.max', 'much'], ['for', '10 h'], ['margin', '95%'], ['metric', 'disk used']])('%s is not “%s”', (field, text) => expect(changeCondition(metric, numbers, field, text)).toHaveProperty('expected'))
+
+  it('of another kind is refused where it can mean nothing', () => {
+    expect(settleCheck({ check: 'x', name: 'X', http: { url: 'https://x.example/' }, pass: [metric] }, { workspace: {}, secrets: {} }, kinds)).toHaveProperty('problems')
+    expect(settleCheck({ check: 'x', name: 'X', numbers: {}, pass: [metric] }, { workspace: {}, secrets: {} }, kinds)).toHaveProperty('settled')
+    expect(settleCheck({ check: 'x', name: 'X', numbers: {}, pass: [{ ...metric, value: { max: '95%', warn: 3 } }] }, { workspace: {}, secrets: {} }, kinds)).toHaveProperty('problems')
   })
 })

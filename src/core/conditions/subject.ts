@@ -3,6 +3,8 @@ export type Unit = 'share' | 'time' | 'size' | 'number'
 
 /** Subjects of conditions that several kinds have. */
 export const COMMON_SUBJECTS = ['status', 'text', 'pattern', 'json', 'xml', 'header', 'certificate', 'size', 'metric', 'phase'] as const
+/** Those of them that an answer over HTTP can have. */
+export const WEB_SUBJECTS = ['status', 'text', 'pattern', 'json', 'xml', 'header', 'certificate', 'size', 'phase'] as const
 export type CommonSubject = (typeof COMMON_SUBJECTS)[number]
 
 /** A number that a kind measures beside the time. */

@@ -18,6 +18,20 @@ type Changes = Written | { expected: string }
 export type PartResult = { document: CheckDocument } | { expected: string }
 
 /**
+ * Reads what a person typed into a part of one condition and gives its written form with that part changed, or says what
+ * was expected.
+ * @param field the part within the condition, such as `status` or `value.max`
+ */
+export function changeCondition(written: Written, subjects: Subjects, field: string, text: string): { condition: Written } | { expected: string } {
+  const changed = { condition: structuredClone(written) }
+  const changes = readOfKind(field, text, subjects) ?? readConditionPart(field, text, written)
+  if (isExpectation(changes)) return changes
+  for (const [place, value] of Object.entries(changes)) setAt(changed, `condition.${place}`, value)
+  const problem = refersToVariables(changed.condition) ? undefined : problemsOf(conditionSchema(subjects) as never, changed.condition)[0]
+  return problem ? { expected: problem.expected } : changed
+}
+
+/**
  * Reads what a person typed into a part of a check's sentence and gives the check's own document with that part
  * changed, or says what was expected. The text that checkSentence wrote is read back to the same check. A part that
  * came from the service or the workspace becomes the check's own.
@@ -66,18 +80,13 @@ function readCondition(document: CheckDocument, settled: Settled, surroundings: 
   const written = (settled.document.pass as Written[])[index]
   const origin = settled.conditions[index]
   if (!written || !origin) return { expected: 'a condition that is still there' }
-  const changed = { condition: structuredClone(written) } as Written
-  const subjects = subjectsOf(kinds, settled.check.kind)
-  const changes = readOfKind(field.slice(1), text, subjects) ?? readConditionPart(field.slice(1), text, written)
-  if (isExpectation(changes)) return changes
-  for (const [place, value] of Object.entries(changes)) setAt(changed, `condition.${place}`, value)
-  const problem = refersToVariables(changed.condition) ? undefined : problemsOf(conditionSchema(subjects) as never, changed.condition)[0]
-  if (problem) return { expected: problem.expected }
+  const changed = changeCondition(written, subjectsOf(kinds, settled.check.kind), field.slice(1), text)
+  if (isExpectation(changed)) return changed
   const pass = [...((document.pass as Written[] | undefined) ?? [])]
   if (origin.own === undefined) {
-    pass.push(changed.condition as Written)
+    pass.push(changed.condition)
     document.without = [...((document.without as string[] | undefined) ?? []), origin.subject]
-  } else pass[origin.own] = changed.condition as Written
+  } else pass[origin.own] = changed.condition
   return validated({ ...document, pass }, surroundings, kinds, 'pass')
 }
 

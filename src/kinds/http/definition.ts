@@ -1,5 +1,5 @@
 import * as yup from 'yup'
-import { COMMON_SUBJECTS } from '../../core/conditions/subject'
+import { WEB_SUBJECTS } from '../../core/conditions/subject'
 import { choiceField, countField, flagField, needed, sizeField, textField } from '../../core/definitions/fields'
 import type { KindDefinition } from '../../core/definitions/kind'
 import { exactly } from '../../core/definitions/problems-of'
@@ -160,7 +160,7 @@ export const httpDefinition: KindDefinition<HttpTarget> = {
   addressPart: 'http.url',
   form: [],
   offers: [],
-  subjects: COMMON_SUBJECTS,
+  subjects: WEB_SUBJECTS,
   readings: {},
   facts: {},
   phases: ['lookup', 'connect', 'tls', 'wait', 'receive'],

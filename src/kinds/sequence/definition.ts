@@ -1,6 +1,6 @@
 import * as yup from 'yup'
 import { conditionSchema } from '../../core/conditions/condition-schema'
-import { COMMON_SUBJECTS } from '../../core/conditions/subject'
+import { WEB_SUBJECTS, type Subjects } from '../../core/conditions/subject'
 import { flagField, needed, patternField, textField } from '../../core/definitions/fields'
 import type { KindDefinition } from '../../core/definitions/kind'
 import { exactly } from '../../core/definitions/problems-of'
@@ -13,6 +13,8 @@ import { secretsInHeaders } from '../http/redact'
 import { TAKEN_FROM, type SequenceTarget, type Step, type Taking } from './target'
 
 const STEPS_MOST = 30
+/** What conditions of one request can be about. */
+export const STEP_SUBJECTS: Subjects = { common: new Set(WEB_SUBJECTS), readings: {}, facts: {} }
 const isPlaceable = (text: unknown): text is string => {
   if (typeof text !== 'string') return false
   try {
@@ -40,7 +42,7 @@ const stepSchema = exactly({
   method: yup.mixed<string>().test('method', 'a method such as GET or POST', (value) => value === undefined || (typeof value === 'string' && /^[A-Z]{2,20}$/.test(value) && value !== 'CONNECT')),
   headers: yup.mixed().test('headers', 'header names with their values as text', (value) => value === undefined || (value !== null && typeof value === 'object' && !Array.isArray(value) &&
     Object.entries(value).every(([name, text]) => /^[!#$%&'*+.^_`|~0-9A-Za-z-]+$/.test(name) && isPlaceable(text) && !/[\r\n]/.test(text)))),
-  body: placed(1_000_000, 'text'), follow: flagField(), take: takeSchema, pass: yup.array(conditionSchema() as never).max(20, 'at most 20 conditions')
+  body: placed(1_000_000, 'text'), follow: flagField(), take: takeSchema, pass: yup.array(conditionSchema(STEP_SUBJECTS) as never).max(20, 'at most 20 conditions')
 })
 
 const stepsField = () => yup.array(stepSchema).max(STEPS_MOST, `at most ${STEPS_MOST} requests`).typeError('a list of requests')
@@ -121,7 +123,7 @@ export const sequenceDefinition: KindDefinition<SequenceTarget> = {
   requests: requestsIn,
   firstConditions: () => [{ status: '200-299' }],
   offers: [{ name: 'the slowest request is quick enough', written: { slowest: { max: '2s', warn: '900ms' } } }],
-  subjects: COMMON_SUBJECTS,
+  subjects: WEB_SUBJECTS,
   readings: { slowest: { unit: 'time', says: 'time of the slowest request' }, done: { unit: 'number', says: 'number of requests that passed' } },
   facts: {},
   phases: ['lookup', 'connect', 'tls', 'wait', 'receive'],

@@ -3,7 +3,6 @@ import { CookieJar } from 'tough-cookie'
 import { judgeConditions } from '../../core/conditions/judge-condition'
 import { jsonValues } from '../../core/conditions/json-path'
 import { readCondition } from '../../core/conditions/read-condition'
-import { COMMON_SUBJECTS, type Subjects } from '../../core/conditions/subject'
 import { parseXml, xmlValues } from '../../core/conditions/x-path'
 import type { EvidenceTable, PhaseTimes } from '../../core/observation'
 import { conditionSentence } from '../../core/sentence/condition-sentence'
@@ -14,7 +13,7 @@ import { runnerOf, type Brought, type Trying } from '../attempt/attempt'
 import { failureOf, TryFailure } from '../attempt/failure'
 import { askHttp } from '../http/ask'
 import { headerOf, isForOneHost, redirected } from '../http/redirect'
-import { sequenceDefinition } from './definition'
+import { sequenceDefinition, STEP_SUBJECTS } from './definition'
 import type { Step, Taking } from './target'
 
 /** How long clean-up may take after the time of the try is over, in milliseconds. */
@@ -22,7 +21,6 @@ const CLEAN_UP = 5000
 const REDIRECTS_MOST = 10
 /** A value this long that is passed on is taken for a token, and cut out of what is kept. */
 const TOKEN_LENGTH = 16
-const SUBJECTS: Subjects = { common: new Set(COMMON_SUBJECTS), readings: {}, facts: {} }
 
 interface Run {
   values: Map<string, string>
@@ -117,7 +115,7 @@ function judge(step: Step, answered: Answered, times: PhaseTimes, took: number):
     if (answered.status >= 400) throw new TryFailure('status', `the status is ${answered.status}`)
     return
   }
-  const conditions = step.pass.map((written) => readCondition(written, SUBJECTS))
+  const conditions = step.pass.map((written) => readCondition(written, STEP_SUBJECTS))
   const findings = judgeConditions(conditions, { status: answered.status, headers: answered.headers, body: answered.body.toString('utf8'), bytes: answered.body.length, times: { ...times, total: took } })
   const failed = findings.find((finding) => finding.outcome === 'failed')
   if (failed) throw new TryFailure(conditions[failed.index]!.test.on === 'status' ? 'status' : 'condition', `${failed.found}; it passes when ${plainText(conditionSentence(conditions[failed.index]!, failed.index))}`)

@@ -1,7 +1,7 @@
 'use client'
 
 import { Button, Checkbox, Select, Textarea, TextInput } from '@mantine/core'
-import { useState } from 'react'
+import { StepConditions } from './step-conditions'
 import { withoutFields } from '@/core/definitions/without-fields'
 import { TAKEN_FROM, type SequenceTarget, type Step, type Taking } from '@/kinds/sequence/target'
 
@@ -46,7 +46,7 @@ function StepForm({ step, number, change, remove, up }: { step: Step; number: nu
       <Textarea size="xs" label="Headers, one a line" styles={mono} autosize minRows={1} maxRows={6} defaultValue={Object.entries(step.headers).map(([name, value]) => `${name}: ${value}`).join('\n')} onBlur={(event) => set({ headers: headersIn(event.currentTarget.value) })} />
       {step.method !== 'GET' && step.method !== 'HEAD' && <Textarea size="xs" label="Body" styles={mono} autosize minRows={1} maxRows={8} defaultValue={step.body ?? ''} onBlur={(event) => change(withBody(step, event.currentTarget.value))} />}
       {step.take.map((taking, index) => <TakingRow key={`${index}/${step.take.length}`} taking={taking} change={(next) => set({ take: next ? step.take.map((each, at) => (at === index ? next : each)) : step.take.filter((_, at) => at !== index) })} />)}
-      <ConditionsInput pass={step.pass} change={(pass) => set({ pass })} />
+      <StepConditions pass={step.pass} change={(pass) => set({ pass })} />
       <div className="row" style={{ gap: 12 }}>
         <Button variant="subtle" px={0} onClick={() => set({ take: [...step.take, { as: `value${step.take.length + 1}`, from: 'json', at: '$.id' }] })}>+ take a value</Button>
         <Checkbox size="xs" label="Follow redirects" checked={step.follow} onChange={(event) => set({ follow: event.currentTarget.checked })} />
@@ -66,21 +66,6 @@ function TakingRow({ taking, change }: { taking: Taking; change: (taking: Taking
       <Button variant="subtle" aria-label={`Do not take ${taking.as}`} onClick={() => change(undefined)}>×</Button>
     </div>
   )
-}
-
-/** Conditions of one request in their written form, one a line. */
-function ConditionsInput({ pass, change }: { pass: Step['pass']; change: (pass: Step['pass']) => void }) {
-  const [problem, setProblem] = useState<string>()
-  const take = (text: string) => {
-    const lines = text.split('\n').map((line) => line.trim()).filter((line) => line !== '')
-    try {
-      change(lines.map((line) => JSON.parse(line) as Record<string, unknown>))
-      setProblem(undefined)
-    } catch {
-      setProblem('Expected one condition a line, such as { "status": "200-299" }.')
-    }
-  }
-  return <Textarea size="xs" label="Conditions, one a line; without any, a status below 400" styles={mono} error={problem} autosize minRows={1} maxRows={6} defaultValue={pass.map((each) => JSON.stringify(each)).join('\n')} onBlur={(event) => take(event.currentTarget.value)} />
 }
 
 function headersIn(text: string): Record<string, string> {
