@@ -61,6 +61,21 @@ describe('checks of other kinds', () => {
     await context.close()
   })
 
+  it('a condition of one request of a sequence is changed in its sentence, and the try says which request then fails', async () => {
+    const { page, context } = await signedIn(browser)
+    await page.goto('/checks/buy-a-ticket/edit')
+    await page.getByText('It would start as Up').waitFor({ timeout: 30_000 })
+    await page.locator('[data-part="pass[0].status"]').first().click()
+    await page.getByRole('textbox', { name: 'status' }).fill('teapot')
+    await page.keyboard.press('Enter')
+    await page.getByText('status codes such as').first().waitFor()
+    await page.getByRole('textbox', { name: 'status' }).fill('204')
+    await page.keyboard.press('Enter')
+    await page.getByText('It would start as Suspect').waitFor({ timeout: 30_000 })
+    await page.getByText(/sailings.*the status is 200/).first().waitFor()
+    await context.close()
+  })
+
   it('every kind of the demo world answers', async () => {
     const waiting = await until('every kind up', async () => {
       const { checks } = (await api('GET', '/checks?limit=200')).body as { checks: { definition: Record<string, unknown>; state: { state: string; newestObservation: string | null } | null }[] }

@@ -1,9 +1,13 @@
 import { mkdtempSync, readdirSync, writeFileSync } from 'node:fs'
+import http from 'node:http'
+import type { AddressInfo } from 'node:net'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { setTimeout as sleep } from 'node:timers/promises'
 import type { Observation } from '../core/observation'
 import { Outbox } from './outbox'
+import { realLink } from './links/real-link'
+import { Probe } from './probe'
 import { Scheduler } from './scheduler'
 import { Spool } from './spool'
 import { WireError } from './wire'
@@ -101,4 +105,48 @@ describe('the schedule', () => {
     jest.advanceTimersByTime(60_000)
     expect(runs).toHaveLength(3)
   })
+})
+
+describe('a probe that is asked for thousands of tries', () => {
+  it('answers them all, few at a time, and runs what is watched meanwhile', async () => {
+    let open = 0
+    let most = 0
+    const server = http.createServer((_request, response) => {
+      open += 1
+      most = Math.max(most, open)
+      setTimeout(() => {
+        open -= 1
+        response.end('slow')
+      }, 150)
+    })
+    const quick = http.createServer((_request, response) => response.end('quick'))
+    const listen = (each: http.Server) => new Promise<string>((resolve) => each.listen(0, '127.0.0.1', () => resolve(`http://127.0.0.1:${(each.address() as AddressInfo).port}/`)))
+    const [slowUrl, quickUrl] = [await listen(server), await listen(quick)]
+    const place = { id: 1, key: 'here', allowsInternal: true, ranges: [], proxy: null, references: [] }
+    const runnable = (check: string, url: string) => ({ document: { check, name: check, every: '10s', http: { url } }, used: [], secrets: [] })
+    const answered: string[] = []
+    const seen: Observation[] = []
+    let isFirst = true
+    let asked = false
+    let stopped = false
+    const later = async <Value>(value: Value): Promise<Value> => { await sleep(stopped ? 1 : 50); return value }
+    const wire = {
+      assignments: () => (isFirst ? (isFirst = false, Promise.resolve({ etag: '"1"', zone: 'UTC', locations: [place], checks: [{ ...runnable('watched', quickUrl), id: 7, version: 1, locations: [{ id: 1 }] }] })) : later(undefined)),
+      orders: () => (asked ? later({ runs: [], tries: [] }) : (asked = true, Promise.resolve({ tries: Array.from({ length: 200 }, (_, index) => ({ ...runnable('tried', slowUrl), id: `try-${index}`, location: 1 })), runs: [{ id: 1, check: 7, location: 1, at: Date.now() + 400, occasion: 'asked' }] }))),
+      health: () => later({ now: Date.now() }), observations: async (batch: Observation[]) => { seen.push(...batch) }, tries: async ([one]: { id: string }[]) => { answered.push(one!.id) }
+    }
+    const probe = new Probe(wire as never, new Spool(folder()), (location) => realLink(location), () => undefined)
+    void probe.run()
+    for (let waited = 0; seen.length === 0 && waited < 5000; waited += 20) await sleep(20)
+    // the watched check was run and its observation handed over while most tries still waited their turn
+    expect(seen[0]).toMatchObject({ check: 7, verdict: 'pass' })
+    expect(answered.length).toBeLessThan(200)
+    for (let waited = 0; answered.length < 200 && waited < 10_000; waited += 50) await sleep(50)
+    expect(new Set(answered).size).toBe(200)
+    expect(most).toBeLessThanOrEqual(40)
+    stopped = true
+    await probe.stop()
+    server.close()
+    quick.close()
+  }, 20_000)
 })

@@ -17,6 +17,8 @@ import { WireError, type Assignments, type Orders, type ProbeLocation, type Runn
 
 /** Runs going on at the same time; more wait their turn. */
 const AT_ONCE = 600
+/** Tries going on at the same time: thousands may be asked for at once, and what is watched must not suffer from them. */
+const TRIES_AT_ONCE = 40
 /** One passing observation in so many keeps its evidence. */
 const SAMPLE = 40
 /** How many scheduled runs the lateness is judged by, and how often the probe says how it is. */
@@ -48,6 +50,8 @@ export class Probe {
   private wakeHealth: () => void = () => undefined
   private running = 0
   private readonly queue: (() => void)[] = []
+  private trying = 0
+  private readonly tryQueue: (() => void)[] = []
   private stopped = false
 
   /**
@@ -142,7 +146,12 @@ export class Probe {
 
   private async tryOnce({ id, location, document, ...rest }: Orders['tries'][number]): Promise<void> {
     const assigned = { id: 0, version: 0, check: acceptedCheck(document, kinds), locations: [location], ...rest }
-    const observation = await this.measure(assigned, location, 'asked', BODY_KEPT.try, (question) => this.wire.inside({ try: id }, question))
+    if (this.trying >= TRIES_AT_ONCE) await new Promise<void>((resolve) => this.tryQueue.push(resolve))
+    this.trying += 1
+    const observation = await this.measure(assigned, location, 'asked', BODY_KEPT.try, (question) => this.wire.inside({ try: id }, question)).finally(() => {
+      this.trying -= 1
+      this.tryQueue.shift()?.()
+    })
     await this.wire.tries([{ id, location, observation }]).catch((error: unknown) => this.say(`a try could not be answered: ${String(error)}`))
   }
 

@@ -38,10 +38,10 @@ function StepForm({ step, number, change, remove, up }: { step: Step; number: nu
   const set = (changes: Partial<Step>) => change({ ...step, ...changes })
   return (
     <div className="card pad" style={{ margin: '6px 0', display: 'grid', gap: 6 }}>
-      <div className="row" style={{ flexWrap: 'nowrap', alignItems: 'flex-end' }}>
+      <div className="row" style={{ alignItems: 'flex-end' }}>
         <TextInput size="xs" w={120} label={`Name of request ${number}`} defaultValue={step.name} onBlur={(event) => { if (event.currentTarget.value !== '') set({ name: event.currentTarget.value }) }} />
         <Select size="xs" w={100} label="Method" data={METHODS} value={step.method} allowDeselect={false} onChange={(method) => set({ method: method ?? 'GET' })} />
-        <TextInput size="xs" style={{ flex: 1 }} label="Address" styles={mono} defaultValue={step.url} onBlur={(event) => { if (event.currentTarget.value !== '') set({ url: event.currentTarget.value.trim() }) }} />
+        <TextInput size="xs" style={{ flex: '1 1 220px' }} label="Address" styles={mono} defaultValue={step.url} onBlur={(event) => { if (event.currentTarget.value !== '') set({ url: event.currentTarget.value.trim() }) }} />
       </div>
       <Textarea size="xs" label="Headers, one a line" styles={mono} autosize minRows={1} maxRows={6} defaultValue={Object.entries(step.headers).map(([name, value]) => `${name}: ${value}`).join('\n')} onBlur={(event) => set({ headers: headersIn(event.currentTarget.value) })} />
       {step.method !== 'GET' && step.method !== 'HEAD' && <Textarea size="xs" label="Body" styles={mono} autosize minRows={1} maxRows={8} defaultValue={step.body ?? ''} onBlur={(event) => change(withBody(step, event.currentTarget.value))} />}
@@ -59,10 +59,10 @@ function StepForm({ step, number, change, remove, up }: { step: Step; number: nu
 
 function TakingRow({ taking, change }: { taking: Taking; change: (taking: Taking | undefined) => void }) {
   return (
-    <div className="row" style={{ flexWrap: 'nowrap', alignItems: 'flex-end' }}>
+    <div className="row" style={{ alignItems: 'flex-end' }}>
       <TextInput size="xs" w={110} label="Take" styles={mono} defaultValue={taking.as} error={/^[A-Za-z_]\w{0,63}$/.test(taking.as) ? undefined : 'letters, digits and _'} onBlur={(event) => { if (event.currentTarget.value !== '') change({ ...taking, as: event.currentTarget.value }) }} />
       <Select size="xs" w={100} label="from" data={[...TAKEN_FROM]} value={taking.from} allowDeselect={false} onChange={(from) => change({ ...taking, from: from as Taking['from'] })} />
-      <TextInput size="xs" style={{ flex: 1 }} label="at" styles={mono} defaultValue={taking.at} onBlur={(event) => { if (event.currentTarget.value !== '') change({ ...taking, at: event.currentTarget.value }) }} />
+      <TextInput size="xs" style={{ flex: '1 1 160px' }} label="at" styles={mono} defaultValue={taking.at} onBlur={(event) => { if (event.currentTarget.value !== '') change({ ...taking, at: event.currentTarget.value }) }} />
       <Button variant="subtle" aria-label={`Do not take ${taking.as}`} onClick={() => change(undefined)}>×</Button>
     </div>
   )
