@@ -168,3 +168,15 @@ describe('checks judged together', () => {
     await expect(tryKind({ derived: wrong }, told({ members: members('up') }))).rejects.toThrow(/derived/)
   })
 })
+
+describe('a number that lingers within its margin', () => {
+  it('stays bad after it has passed the limit, and was never bad when it has not', async () => {
+    const check = { numbers: {}, pass: [{ metric: 'a', value: { max: 10 }, margin: '20%' }] }
+    const pushes = (first: number): Push[] => [first, 9, 9, 9].map((value, index) => ({ at: ago(60 - 19 * index), samples: [['a', value]] }))
+    expect((await tryKind(check, told({ pushes: pushes(11) }))).verdict).toBe('fail')
+    expect((await tryKind(check, told({ pushes: pushes(9.9) }))).verdict).toBe('pass')
+    const world = told({ pushes: pushes(11) })
+    await tryKind(check, world)
+    expect(Date.now() - world.asked[0]!.pushes!.since).toBeGreaterThanOrEqual(120 * MINUTE)
+  })
+})

@@ -6,7 +6,7 @@ import { readExposition } from '../../core/numbers/read-exposition'
 import { readPushed } from '../../core/numbers/read-pushed'
 import { fitsSelector, nameOf, NumbersError } from '../../core/numbers/sample'
 import { numbersOf, ratesOf } from '../../core/numbers/series'
-import { MINUTE, type Milliseconds } from '../../core/units'
+import { HOUR, MINUTE, type Milliseconds } from '../../core/units'
 import { runnerOf, type Trying } from '../attempt/attempt'
 import { TryFailure } from '../attempt/failure'
 import { askHttp } from '../http/ask'
@@ -18,12 +18,15 @@ const EXPOSITION_MOST = 10_000_000
 const KEPT = 40
 const SHOWN = 300
 const NAME_KEPT = 80
+/** How long a number that has passed a limit counts as bad while it is neither beyond it nor back inside by the margin. */
+const LINGERS = 2 * HOUR
 
 export const numbersRunner = runnerOf(numbersDefinition, async (target, trying, check) => {
   const conditions = check.pass.flatMap(({ test }) => (test.on === 'metric' ? [test] : []))
   const names = [...new Set(conditions.map((test) => nameOf(test.name)))]
-  // a number is judged by its past: as long as it must stay beyond a limit, and again as long to see it come back
-  const window = Math.max(10 * MINUTE, ...conditions.map((test) => 2 * test.for + 5 * MINUTE))
+  // a number is judged by its past: as long as it must stay beyond a limit, and again as long to see it come back;
+  // one that lingers between a limit and its margin is remembered for a good while
+  const window = Math.max(10 * MINUTE, ...conditions.map((test) => 2 * test.for + (test.margin > 0 ? LINGERS : 5 * MINUTE)))
   const pushes = target.scrape === undefined ? await pushed(target, trying, names, window) : await scraped(target, trying, names, window)
   if (typeof pushes === 'string') return { said: { verdict: 'warn', reason: 'numbers-awaited', sentence: pushes } }
   const numbers = numbersOf(pushes, target.scrape === undefined ? target.silent : 0)
