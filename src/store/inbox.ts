@@ -6,6 +6,7 @@ import { INSIDE } from '../core/places/places'
 import { OCCASIONS } from '../core/observation'
 import type { CheckState } from '../core/states/check-state'
 import { DAY, MINUTE, type Instant } from '../core/units'
+import { readSettings } from './settings'
 import { change, row, rows, type Queryable } from './database'
 
 const [CALL, PUSH] = [0, 1]
@@ -91,7 +92,7 @@ export async function answerInside(on: Queryable, check: number | null, { calls,
   const away = await beAwake(on, now)
   const made = check === null ? undefined : (await row<{ at: number }>(on, 'SELECT created_at AS at FROM check_definition WHERE id = ?', [check]))?.at
   return {
-    now, ...(made === undefined ? {} : { made }), ...(away ? { away } : {}),
+    now, zone: (await readSettings(on)).zone, ...(made === undefined ? {} : { made }), ...(away ? { away } : {}),
     calls: calls && check !== null ? await latestCalls(on, check) : [],
     pushes: pushes && check !== null ? await pushesSince(on, check, pushes.since, pushes.names) : [],
     members: await membersOf(on, members ?? [])

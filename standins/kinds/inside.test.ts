@@ -16,7 +16,7 @@ function told(facts: { calls?: Call[]; pushes?: Push[]; members?: Member[]; made
     asked,
     inside: (question) => {
       asked.push(question)
-      return Promise.resolve({ now: Date.now(), ...(made === null ? {} : { made }), ...(facts.away ? { away: facts.away } : {}), calls: facts.calls ?? [], pushes: facts.pushes ?? [], members: facts.members ?? [] })
+      return Promise.resolve({ now: Date.now(), zone: 'Europe/Oslo', ...(made === null ? {} : { made }), ...(facts.away ? { away: facts.away } : {}), calls: facts.calls ?? [], pushes: facts.pushes ?? [], members: facts.members ?? [] })
     }
   }
 }

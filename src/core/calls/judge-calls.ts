@@ -4,7 +4,7 @@ import type { Call } from '../inside/inside'
 import { speakMoment } from '../time/zoned'
 import type { Instant, Milliseconds } from '../units'
 import { earliness, nextTime, timesUpTo, type Rhythm } from './rhythm'
-import { heard, openRuns, runsOf, took, type Run } from './runs'
+import { heard, openRuns, runsOf, type Run } from './runs'
 
 export interface CallRule {
   rhythm: Rhythm
@@ -42,6 +42,7 @@ type Verdict = Pick<CallJudgement, 'verdict' | 'reason' | 'sentence'>
 /**
  * Judges a job by its calls at a moment. Told apart are a run that takes too long, one that overlaps the one before, a
  * call that is late, runs that are missing altogether, and a run that failed, in this order.
+ * @param zone the zone in which moments are spoken
  */
 export function judgeCalls(rule: CallRule, facts: CallFacts, zone: string, now: Instant): CallJudgement {
   const runs = runsOf(facts.calls)
@@ -142,4 +143,3 @@ function atTimes(cron: string, zone: string, rule: CallRule, facts: CallFacts, r
   return { due, deadline, missed, ...(since === undefined ? {} : { since }), ...(lateness === undefined ? {} : { lateness }) }
 }
 
-export { took }

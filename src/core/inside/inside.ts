@@ -40,6 +40,8 @@ export interface InsideQuestion {
 
 export interface InsideAnswer {
   now: Instant
+  /** The workspace's zone, in which people read. */
+  zone: string
   /** When the check was made; missing for one that is not saved. */
   made?: Instant
   /** The last stretch in which Hemeron was away and could not be called. */

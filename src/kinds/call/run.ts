@@ -6,17 +6,17 @@ import { TryFailure } from '../attempt/failure'
 import { callDefinition } from './definition'
 
 export const callRunner = runnerOf(callDefinition, async ({ comes, zone, grace, longest, overlap }, trying) => {
-  const { now, made, calls, away } = await trying.inside({ calls: true })
+  const { now, made, calls, away, zone: spoken } = await trying.inside({ calls: true })
   if (made === undefined) return { said: { verdict: 'warn', reason: 'call-awaited', sentence: 'the address to call is there once the check is saved' } }
   const rule = { rhythm: 'every' in comes ? comes : { ...comes, zone }, grace, overlap, ...(longest === undefined ? {} : { longest }) }
-  const judged = judgeCalls(rule, { calls, made, ...(away ? { away } : {}) }, zone, now)
+  const judged = judgeCalls(rule, { calls, made, ...(away ? { away } : {}) }, spoken, now)
   const { runs, last } = judged
   const lasted = last && took(last)
   trying.readings.running = openRuns(runs).length
   if (lasted !== undefined) trying.readings.took = lasted
   if (last) trying.readings.exit = last.exit!
   if (judged.lateness !== undefined) trying.readings.late = judged.lateness
-  trying.evidence.facts = [['expected', speakExactly(judged.due, zone)], ['at the latest', speakExactly(judged.deadline, zone)]]
+  trying.evidence.facts = [['expected', speakExactly(judged.due, spoken)], ['at the latest', speakExactly(judged.deadline, spoken)]]
   if (runs.length > 0) trying.evidence.tables = [runsTable(runs)]
   if (last?.output) trying.answer(last.output)
   if (judged.verdict === 'fail') throw new TryFailure(judged.reason!, judged.sentence!)
