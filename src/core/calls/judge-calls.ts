@@ -142,4 +142,3 @@ function atTimes(cron: string, zone: string, rule: CallRule, facts: CallFacts, r
   const lateness = newest < 0 ? undefined : Math.max(0, heardFor(newest)! - wanted[newest]!)
   return { due, deadline, missed, ...(since === undefined ? {} : { since }), ...(lateness === undefined ? {} : { lateness }) }
 }
-
