@@ -9,7 +9,7 @@ import { answerInside, dropOldInbox, latestCalls, latestPush, putCall, putNumber
 import { checkOfInlet, inletOf, renewInlet } from '../src/store/inlet'
 import { addLocation, listLocations, plainLocation } from '../src/store/locations'
 import { addPerson } from '../src/store/people'
-import { addProbe, assignments, holdInside, holdLocations, probeByToken } from '../src/store/probes'
+import { addProbe, assignments, holdInside, holdLocations, holdsInside, probeByToken } from '../src/store/probes'
 import { listSecrets } from '../src/store/secrets'
 
 const NOW = Math.floor(Date.now() / DAY) * DAY + 12 * HOUR
@@ -41,6 +41,8 @@ describe('the place from which Hemeron judges by itself', () => {
     await holdInside(pool, token)
     const probe = await probeByToken(pool, token)
     const inside = (await listLocations(pool)).find((location) => location.key === INSIDE)!
+    expect(await holdsInside(pool, probe)).toBe(true)
+    expect(await holdsInside(pool, await probeByToken(pool, await addProbe(pool, 'Far away', [bergen], NOW)))).toBe(false)
     expect(probe.locations.sort()).toEqual([bergen, inside.id].sort())
     const { checks } = await assignments(pool, probe.id, await holdLocations(pool, probe, '1', NOW), NOW)
     expect(checks.map((check) => [check.document.check, check.locations.map((location) => location.id)])).toEqual([['import', [inside.id]], ['host', [inside.id]], ['page', [bergen]], ['both', [inside.id]]])

@@ -1,4 +1,5 @@
 import ipaddr from 'ipaddr.js'
+import { remembering } from '../core/remembering'
 
 /** Metadata services of hosting platforms that are not link-local. */
 const METADATA = ['100.100.100.200', 'fd00:ec2::254', '192.0.0.192'].map((address) => ipaddr.process(address).toNormalizedString())
@@ -26,18 +27,13 @@ export function isRange(text: string): boolean {
   return ipaddr.isValidCIDR(text)
 }
 
-const KEPT = 5000
-const judged = new WeakMap<AddressRules, Map<string, string | undefined>>()
+const judgements = new WeakMap<AddressRules, (address: string) => string | undefined>()
 
 /** Why an address must not be asked under some rules; undefined when it may. Names that a proxy resolves are not judged here. */
 export function refusalOf(address: string, rules: AddressRules): string | undefined {
-  const known = judged.get(rules) ?? new Map<string, string | undefined>()
-  judged.set(rules, known)
-  if (known.has(address)) return known.get(address)
-  const refused = judge(address, rules)
-  if (known.size >= KEPT) known.clear()
-  known.set(address, refused)
-  return refused
+  const judged = judgements.get(rules) ?? remembering(5000, (each: string) => judge(each, rules))
+  judgements.set(rules, judged)
+  return judged(address)
 }
 
 function judge(address: string, { allowsInternal, ranges }: AddressRules): string | undefined {

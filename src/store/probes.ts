@@ -59,6 +59,11 @@ export async function holdInside(on: Queryable, token: string): Promise<void> {
   await change(on, 'INSERT IGNORE INTO probe_location (probe_id, location_id) SELECT p.id, l.id FROM probe p JOIN location l ON l.location_key = ? WHERE p.token_hash = ?', [INSIDE, hashToken(token)])
 }
 
+/** Whether a probe works at that place; only such a probe is told what checks were told. */
+export async function holdsInside(on: Queryable, probe: Pick<Probe, 'id'>): Promise<boolean> {
+  return (await row(on, 'SELECT 1 FROM probe_location pl JOIN location l ON l.id = pl.location_id WHERE pl.probe_id = ? AND l.location_key = ?', [probe.id, INSIDE])) !== undefined
+}
+
 const PROBE = 'SELECT id, name, seen_at AS seenAt, version, clock_offset AS clockOffset, backlog, lateness, checks FROM probe'
 
 export async function listProbes(on: Queryable): Promise<Probe[]> {

@@ -1,4 +1,5 @@
 import { JSONPathEnvironment } from 'json-p3'
+import { remembering } from '../remembering'
 
 const environment = new JSONPathEnvironment({ strict: true })
 
@@ -12,19 +13,8 @@ export function jsonPathProblem(path: string): string | undefined {
   }
 }
 
-type Compiled = ReturnType<typeof environment.compile>
-const KEPT = 2000
-const compiled = new Map<string, Compiled>()
-
 /** The same paths are asked at every try, so that they are read once. */
-function compile(path: string): Compiled {
-  const known = compiled.get(path)
-  if (known) return known
-  const fresh = environment.compile(path)
-  if (compiled.size >= KEPT) compiled.clear()
-  compiled.set(path, fresh)
-  return fresh
-}
+const compile = remembering(2000, (path: string) => environment.compile(path))
 
 /** The values a JSONPath finds in a parsed document. */
 export function jsonValues(path: string, document: unknown): unknown[] {

@@ -1,10 +1,10 @@
 /** How a number is written and spoken: a share as 5%, a time as 20ms, a size as 3MB. */
 export type Unit = 'share' | 'time' | 'size' | 'number'
 
-/** Subjects of conditions that several kinds have. */
-export const COMMON_SUBJECTS = ['status', 'text', 'pattern', 'json', 'xml', 'header', 'certificate', 'size', 'metric', 'phase'] as const
-/** Those of them that an answer over HTTP can have. */
+/** Subjects of conditions that an answer over HTTP can have. */
 export const WEB_SUBJECTS = ['status', 'text', 'pattern', 'json', 'xml', 'header', 'certificate', 'size', 'phase'] as const
+/** Subjects of conditions that several kinds have. */
+export const COMMON_SUBJECTS = [...WEB_SUBJECTS, 'metric'] as const
 export type CommonSubject = (typeof COMMON_SUBJECTS)[number]
 
 /** A number that a kind measures beside the time. */

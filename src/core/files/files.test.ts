@@ -145,6 +145,10 @@ describe('a HAR recording as one sequence', () => {
     expect(steps[2]!.headers).toMatchObject({ 'x-api-key': '${X_API_KEY}' })
   })
 
+  it('keeps a password that looks like a variable as it was typed', () => {
+    expect(made(entry('POST', 'https://a.example/1', 'password=x${sea}y')).secrets).toEqual({ PASSWORD: 'x${sea}y' })
+  })
+
   it('uses one name for one value, and other names for others', () => {
     const { secrets, document } = made(entry('POST', 'https://a.example/1', 'password=first'), entry('POST', 'https://a.example/2', 'password=first&user[password]=second'))
     expect(secrets).toEqual({ PASSWORD: 'first', PASSWORD_2: 'second' })

@@ -44,7 +44,8 @@ export function sequenceOf(offers: readonly Offer[]): RecordedSequence {
   })
   const host = steps.length > 0 ? new URL(String((offers[0]!.document.http as Http).url)).host : 'nowhere'
   const name = `A visit to ${host}`
-  const secrets = Object.fromEntries([...names].map(([value, secret]) => [secret, value]))
+  // the value of a secret is put in place as it is, and so it is kept as it was sent
+  const secrets = Object.fromEntries([...names].map(([value, secret]) => [secret, value.replaceAll('$${', () => '${')]))
   return { document: { check: keyFromName(name), name, ...(names.size > 0 ? { secrets: [...names.values()] } : {}), sequence: { steps } }, secrets }
 }
 

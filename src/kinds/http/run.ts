@@ -1,5 +1,6 @@
 import type { Check } from '../../core/definitions/check'
 import { judgeAnswer, type Verdicted } from '../../core/conditions/judge-answer'
+import { remembering } from '../../core/remembering'
 import type { Evidence, PhaseTimes } from '../../core/observation'
 import type { Link } from '../link'
 import type { Measured, RunOptions } from '../runner'
@@ -135,20 +136,14 @@ function evidenceOf(target: HttpTarget, found: Found, text: string, conditions: 
   }
 }
 
-const decoders = new Map<string, TextDecoder>()
-
 /** The decoder of a charset, made once; of one that is not known, that of UTF-8. */
-function decoderOf(charset: string): TextDecoder {
-  const known = decoders.get(charset)
-  if (known) return known
+const decoderOf = remembering(50, (charset: string): TextDecoder => {
   try {
-    const decoder = new TextDecoder(charset)
-    if (decoders.size < 50) decoders.set(charset, decoder)
-    return decoder
+    return new TextDecoder(charset)
   } catch {
-    return decoderOf('utf-8')
+    return new TextDecoder('utf-8')
   }
-}
+})
 
 /** The body as text, in the charset its header names; bytes that do not fit become U+FFFD. */
 function decodeText(received: Received): string {

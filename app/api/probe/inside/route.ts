@@ -3,7 +3,7 @@ import type { InsideQuestion } from '@/core/inside/inside'
 import { HemeronError } from '@/core/problems'
 import { database } from '@/store/database'
 import { answerInside } from '@/store/inbox'
-import { checkOfTry } from '@/store/probes'
+import { checkOfTry, holdsInside } from '@/store/probes'
 
 export const dynamic = 'force-dynamic'
 
@@ -11,7 +11,8 @@ const isTexts = (value: unknown, most: number) => Array.isArray(value) && value.
 
 /** Says what Hemeron knows by itself of a check, saved or being tried: what it was told, and how other checks are. */
 export const POST = answering(async (request) => {
-  await requireProbe(request)
+  const probe = await requireProbe(request)
+  if (!(await holdsInside(database(), probe))) throw new HemeronError('not-allowed', 'This probe judges nothing inside.')
   const { id, try: tried, question } = (await readBody(request)) as { id?: unknown; try?: unknown; question?: InsideQuestion }
   const { calls, pushes, members } = question ?? {}
   const fits = (Number.isInteger(id) || typeof tried === 'string') && (pushes === undefined || (Number.isFinite(pushes.since) && isTexts(pushes.names, 100))) && (members === undefined || isTexts(members, 200))
