@@ -1,7 +1,9 @@
-import { defaultRoute } from '@/core/routing/default-route'
+import { routesFor } from '@/core/routing/fits'
+import { reach } from '@/core/routing/reach'
 import { database } from '@/store/database'
-import { listChannels, reachableChannels } from '@/store/deliveries'
-import { listPeople } from '@/store/people'
+import type { StoredCheck } from '@/store/checks'
+import { readRoutingWorld } from '@/store/routing'
+import type { StoredService } from '@/store/world'
 
 export interface Listener {
   /** The key of a person, or of a channel that belongs to the whole workspace. */
@@ -9,15 +11,22 @@ export interface Listener {
   name: string
 }
 
-/** Everyone there is to tell, and the keys of those who would be told now that a check went down. */
-export async function whoIsTold(): Promise<{ listeners: Listener[]; keys: string[] }> {
-  const on = database()
-  const [channels, people, reachable] = await Promise.all([listChannels(on), listPeople(on), reachableChannels(on)])
-  const listenerOf = new Map(channels.map(({ id, person, key, name }): [number, Listener] => {
-    const owner = people.find((each) => each.id === person)
-    return [id, owner ? { key: owner.key, name: owner.name } : { key, name }]
+/** Everyone there is to tell, and for each check the keys of those whom the first steps would tell now that it went down. */
+export async function whoIsTold(checks: StoredCheck[], services: StoredService[]): Promise<{ listeners: Listener[]; keysOf: (check: StoredCheck) => string[] }> {
+  const { routes, listening } = await readRoutingWorld(database())
+  const now = Date.now()
+  const shared = listening.channels.filter((channel) => channel.person === undefined)
+  const withChannel = listening.people.filter((person) => listening.channels.some((channel) => channel.person === person.key))
+  const keyOf = new Map(listening.channels.map((channel) => [channel.channel, channel.person ?? channel.key]))
+  const told = new Map(checks.map((stored) => {
+    const service = services.find((each) => each.id === stored.serviceId)
+    const { check } = stored
+    const fitting = routesFor(routes, {
+      check: check.key, kind: check.kind, importance: check.importance, tags: check.tags, state: 'down', at: now, failing: [],
+      ...(service ? { service: service.key, stage: service.stage, ...(service.client === undefined ? {} : { client: service.client }) } : {})
+    }, listening.zone)
+    const channels = fitting.flatMap((route) => reach(listening, route.then[0]!, now).receivers.map((each) => each.channel))
+    return [stored.id, [...new Set(channels.map((channel) => keyOf.get(channel)!))]]
   }))
-  const listeners = [...new Map([...listenerOf.values()].map((each) => [each.key, each])).values()]
-  const told = defaultRoute(0, 'down', reachable, new Set()).flatMap((step) => listenerOf.get(step.channel)?.key ?? [])
-  return { listeners, keys: [...new Set(told)] }
+  return { listeners: [...withChannel, ...shared].map(({ key, name }) => ({ key, name })), keysOf: (check) => told.get(check.id) ?? [] }
 }

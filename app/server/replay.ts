@@ -62,7 +62,7 @@ async function playBoth(stored: StoredCheck, checks: Check[], days: number, zone
 /** Everyone who would hear of it, with how many channels each has. */
 async function told(): Promise<{ name: string; channels: number }[]> {
   const [people, channels] = [await listPeople(database()), await reachableChannels(database())]
-  const own = people.map((person) => ({ name: person.name, channels: channels.filter((channel) => channel.person === person.id).length })).filter((person) => person.channels > 0)
-  const shared = channels.filter((channel) => channel.person === null || channel.person === undefined).length
+  const own = people.map((person) => ({ name: person.name, channels: channels.filter((channel) => channel.person === person.key).length })).filter((person) => person.channels > 0)
+  const shared = channels.filter((channel) => channel.person === undefined).length
   return [...own, ...(shared > 0 ? [{ name: 'shared channels', channels: shared }] : [])]
 }

@@ -7,7 +7,7 @@ import { incidentMessage } from './messages/message'
 import { signRequest } from './messages/signature'
 import { dailyPattern, speakPattern } from './patterns/daily-pattern'
 import { blocksOf, drawBlocks, SMALLEST, type Stretch } from './ribbons/ribbon'
-import { backOff, defaultRoute } from './routing/default-route'
+import { backOff } from './routing/back-off'
 import { nextRun, nextRunAnywhere, phaseOf, requestsAnHour } from './schedule/next-run'
 import { addValue, emptySketch, encodeSketch, encodeValues, mergeEncoded, mergeInto, percentile, SKETCH_ERROR } from './sketches/sketch'
 import { dayStart, dayStartFrom, hourOfWeek, isZone, speakExactly } from './time/zoned'
@@ -153,10 +153,7 @@ describe('what people are told', () => {
     expect([speakPlaces(1, 1), speakPlaces(3, 3), speakPlaces(2, 5)]).toEqual(['at its only location', 'at all 3 locations', 'at 2 of 5 locations'])
   })
 
-  it('tells everyone once, and only those who were told hear that it is over', () => {
-    const reachable = [{ channel: 1, person: 1, working: true }, { channel: 2, working: true }, { channel: 3, person: 2, working: false }]
-    expect(defaultRoute(7, 'down', reachable, new Set()).map((step) => step.key)).toEqual(['incident/7/down/1', 'incident/7/down/2'])
-    expect(defaultRoute(7, 'over', reachable, new Set([2])).map((step) => step.channel)).toEqual([2])
+  it('waits longer after every try of a delivery, and gives up at the twelfth', () => {
     expect([1, 2, 11, 12].map(backOff)).toEqual([2000, 4000, 600_000, undefined])
   })
 

@@ -9,6 +9,7 @@ import { definitionsNumber, listLocations, type Location } from '../store/locati
 import { readPlannedCalendar } from '../store/planned'
 import { windowsOf } from '../store/probes'
 import { listServices, type StoredService } from '../store/world'
+import { readRoutingWorld, type Routing } from '../store/routing'
 import { readSettings, type Settings } from '../store/settings'
 
 /** Everything people defined, as an engine works with it. */
@@ -23,6 +24,8 @@ export interface Definitions {
   services: Map<number, StoredService>
   settings: Settings
   calendar: Calendar
+  /** Who hears of what. */
+  routing: Routing
   /** Whether a release window is open for a check. */
   windowOpen: (stored: StoredCheck) => boolean
 }
@@ -39,7 +42,7 @@ export async function refresh(on: Queryable, before: Definitions | undefined, no
     judges: judgesOf(checks),
     locations: new Map(locations.map((each) => [each.id, each])),
     services: new Map(services.map((each) => [each.id, each])),
-    settings, calendar: await readPlannedCalendar(on), windowOpen: await windowsOf(on, now)
+    settings, calendar: await readPlannedCalendar(on), routing: await readRoutingWorld(on), windowOpen: await windowsOf(on, now)
   }
 }
 

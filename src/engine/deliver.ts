@@ -1,5 +1,5 @@
 import type { Pool } from '../store/database'
-import { backOff } from '../core/routing/default-route'
+import { backOff } from '../core/routing/back-off'
 import { senders } from '../channels/senders'
 import type { Instant } from '../core/units'
 import { settleDelivery, takeDeliveries, type DueDelivery } from '../store/deliveries'

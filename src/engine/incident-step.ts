@@ -1,18 +1,15 @@
 import { speakPlaces } from '../core/incidents/incident'
-import { incidentMessage, type MessageFacts } from '../core/messages/message'
-import { defaultRoute } from '../core/routing/default-route'
-import { speakLimit } from '../core/sentence/check-sentence'
 import type { LocationMemory } from '../core/states/location-memory'
 import type { Turn } from '../core/states/evaluate'
 import type { Instant } from '../core/units'
 import { allNeeds } from '../core/needs/needs'
 import { transaction, type Pool, type Queryable } from '../store/database'
-import { queueDeliveries, reachableChannels, toldChannels } from '../store/deliveries'
 import { addEvent, endIncident, explainIncident, growIncident, listExplained, openIncident, openIncidentOf, requireIncident, type Incident } from '../store/incidents'
 import { listObservations } from '../store/observations'
 import { listMemories, listStates } from '../store/states'
 import type { StoredCheck } from '../store/checks'
 import type { Definitions } from './definitions'
+import { tellBeginning, tellEnd } from './tell-step'
 
 const isTrouble = (state: string): state is 'down' | 'slow' => state === 'down' || state === 'slow'
 
@@ -27,7 +24,7 @@ export async function stepIncident(on: Queryable, definitions: Definitions, stor
   await endIncident(on, open.id, open.trouble === 'down' ? turn.lastFail ?? null : null, turn.since, now)
   await addEvent(on, open.id, { at: now, kind: 'over', title, ...(still > 0 ? { detail: `still failing at ${still} of ${turn.judgement.locations} locations, fewer than the rule needs` } : {}) })
   // who was never told of the beginning is not told of the end
-  if (open.explainedBy === null) await tell(on, definitions, stored, await requireIncident(on, open.id), 'over', memories, now)
+  if (open.explainedBy === null) await tellEnd(on, definitions, stored, await requireIncident(on, open.id), memories, now)
   return open.id
 }
 
@@ -43,7 +40,7 @@ async function troubleBegins(on: Queryable, definitions: Definitions, stored: St
     await growIncident(on, open.id, { ...facts, trouble: worse ? 'down' : open.trouble })
     if (worse) {
       await addEvent(on, open.id, { at: now, kind: 'called-down', title: 'Called down', detail: `it was slow before; it fails ${speakPlaces(facts.failing, facts.locations)}` })
-      await tell(on, definitions, stored, await requireIncident(on, open.id), 'down', memories, now)
+      await tellBeginning(on, definitions, stored, await requireIncident(on, open.id), memories, now)
     }
     return open.id
   }
@@ -55,7 +52,7 @@ async function troubleBegins(on: Queryable, definitions: Definitions, stored: St
     await addEvent(on, id, { at: now, kind: 'explained', title: `Explained by ${explaining.check.name}`, detail: 'it is needed and fails too; nobody is told of this one while that lasts' })
     return id
   }
-  await tell(on, definitions, stored, await requireIncident(on, id), trouble, memories, now)
+  await tellBeginning(on, definitions, stored, await requireIncident(on, id), memories, now)
   return id
 }
 
@@ -102,33 +99,7 @@ export async function tellUnexplained(pool: Pool, definitions: Definitions, shar
       if (explaining || incident.endedAt !== null) return
       await addEvent(on, incident.id, { at: now, kind: 'unexplained', title: 'No longer explained', detail: 'what it needs works again; this check still fails' })
       const memories = new Map((await listMemories(on, [stored.id])).map((each) => [each.location, each.memory]))
-      await tell(on, definitions, stored, await requireIncident(on, incident.id), 'down', memories, now)
+      await tellBeginning(on, definitions, stored, await requireIncident(on, incident.id), memories, now)
     })
-  }
-}
-
-async function tell(on: Queryable, definitions: Definitions, stored: StoredCheck, incident: Incident, news: 'down' | 'slow' | 'over', memories: ReadonlyMap<number, LocationMemory>, now: Instant): Promise<void> {
-  if (stored.mutedAt !== null) {
-    if (news !== 'over') await addEvent(on, incident.id, { at: now, kind: 'muted', title: 'Nobody was told', detail: 'the check is muted' })
-    return
-  }
-  const steps = defaultRoute(incident.id, news, await reachableChannels(on), await toldChannels(on, incident.id))
-  const message = incidentMessage(news, messageFacts(definitions, stored, incident, memories), definitions.settings.zone, now, definitions.settings.address || undefined)
-  await queueDeliveries(on, steps, news, message, incident.id, now)
-  if (steps.length === 0 && news !== 'over') await addEvent(on, incident.id, { at: now, kind: 'nobody', title: 'Nobody could be told', detail: 'no channel is set up' })
-}
-
-function messageFacts(definitions: Definitions, stored: StoredCheck, incident: Incident, memories: ReadonlyMap<number, LocationMemory>): MessageFacts {
-  const affected = [...memories].filter(([, memory]) => (incident.trouble === 'down' ? memory.failing : memory.slow))
-  const service = stored.serviceId === null ? undefined : definitions.services.get(stored.serviceId)
-  return {
-    incident: incident.id, checkName: stored.check.name, trouble: incident.trouble, sentence: incident.sentence, since: incident.since,
-    ...(incident.lastPass === null ? {} : { lastPass: incident.lastPass }), ...(incident.endedAt === null ? {} : { endedAt: incident.endedAt }),
-    ...(incident.lastFail === null ? {} : { lastFail: incident.lastFail }),
-    failing: incident.failing, locations: incident.locations,
-    ...(service ? { service: `${service.name}, ${service.stage}` } : {}),
-    target: stored.address,
-    places: affected.map(([location]) => definitions.locations.get(location)?.place ?? '').filter((place) => place !== ''),
-    measured: incident.trouble === 'slow' && stored.check.slow ? { limit: speakLimit(stored.check.slow) } : {}
   }
 }

@@ -9,6 +9,7 @@ import { deliverDue } from './deliver'
 import { evaluateShare, type ShareMemory } from './evaluate-share'
 import { tellUnexplained } from './incident-step'
 import { summarise } from './summarise'
+import { tellSteadily } from './tell-step'
 import { followWindows, rollUpDue, tidy, turnSilentAndPaused } from './upkeep'
 import { SHARES } from '../store/probes'
 import { UsualTimes } from './usual-times'
@@ -74,6 +75,7 @@ async function main(): Promise<void> {
       await tellUnexplained(pool, definitions, (check) => held.includes(check % SHARES), Date.now())
       for (const check of turned) memories.get(check % SHARES)?.delete(check)
     }),
+    loop('tell', 250, async () => { if (held.includes(JOBS.deliveries) && definitions) await tellSteadily(pool, definitions, Date.now()) }),
     loop('deliver', 100, async () => (held.includes(JOBS.deliveries) && definitions ? deliverDue(pool, await readSettings(pool), Date.now) : 0)),
     loop('roll up', 2000, async () => (held.includes(JOBS.upkeep) ? rollUpDue(pool, Date.now()) : 0)),
     loop('usual', 10_000, async () => { if (definitions) await usual.follow(pool, definitions, (check) => held.includes(check % SHARES), Date.now()) }),

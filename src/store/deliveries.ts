@@ -1,10 +1,21 @@
 import type { Pool } from 'mysql2/promise'
 import type { Message, News } from '../core/messages/message'
-import type { Reachable, Step } from '../core/routing/default-route'
+import type { Reachable } from '../core/routing/reach'
+import type { Means } from '../core/routing/route'
 import type { Instant } from '../core/units'
 import { change, fromJson, rows, transaction, type Queryable } from './database'
+import { bumpDefinitions } from './locations'
 
-export type ChannelKind = 'mail' | 'webhook' | 'push'
+/** One message that has to go out. The key is unique: the same step is never sent twice. */
+export interface Step {
+  key: string
+  channel: number
+  person?: number
+  /** Why it is sent: the route and step that say so. */
+  cause?: string
+}
+
+export type ChannelKind = Means
 
 export interface Channel {
   id: number
@@ -24,29 +35,33 @@ export async function listChannels(on: Queryable): Promise<Channel[]> {
 }
 
 export async function addChannel(on: Queryable, channel: Pick<Channel, 'key' | 'name' | 'kind' | 'person' | 'config'>): Promise<number> {
-  return (await change(on, 'INSERT INTO channel (channel_key, name, kind, person_id, config) VALUES (?, ?, ?, ?, ?)',
-    [channel.key, channel.name, channel.kind, channel.person, JSON.stringify(channel.config)])).insertId
+  const { insertId } = await change(on, 'INSERT INTO channel (channel_key, name, kind, person_id, config) VALUES (?, ?, ?, ?, ?)',
+    [channel.key, channel.name, channel.kind, channel.person, JSON.stringify(channel.config)])
+  await bumpDefinitions(on)
+  return insertId
 }
 
 export async function removeChannel(on: Queryable, id: number): Promise<void> {
   await change(on, 'DELETE FROM channel WHERE id = ?', [id])
+  await bumpDefinitions(on)
 }
 
 export async function reachableChannels(on: Queryable): Promise<Reachable[]> {
-  const found = await rows<{ channel: number; person: number | null; working: number }>(on, 'SELECT id AS channel, person_id AS person, working FROM channel')
-  return found.map((each) => ({ channel: each.channel, working: Boolean(each.working), ...(each.person === null ? {} : { person: each.person }) }))
+  const found = await rows<Omit<Reachable, 'person' | 'working'> & { person: string | null; working: number }>(on, `SELECT c.id AS channel, c.channel_key AS \`key\`, c.name, c.kind, p.person_key AS person, c.working
+    FROM channel c LEFT JOIN person p ON p.id = c.person_id ORDER BY c.id`)
+  return found.map(({ person, working, ...each }) => ({ ...each, working: Boolean(working), ...(person === null ? {} : { person }) }))
 }
 
-/** Channels that have been, or will be, told of an incident. */
-export async function toldChannels(on: Queryable, incident: number): Promise<Set<number>> {
-  return new Set((await rows<{ channel: number }>(on, 'SELECT DISTINCT channel_id AS channel FROM delivery WHERE incident_id = ?', [incident])).map((each) => each.channel))
+/** What was, or will be, told of an incident: the step, its channel and person. */
+export async function toldChannels(on: Queryable, incident: number): Promise<{ channel: number; person: number | null; stepKey: string }[]> {
+  return rows(on, 'SELECT channel_id AS channel, person_id AS person, step_key AS stepKey FROM delivery WHERE incident_id = ?', [incident])
 }
 
 /** Writes the messages of some steps down; a step that stands already is not written again. */
 export async function queueDeliveries(on: Queryable, steps: Step[], news: News, message: Message, incident: number | null, now: Instant): Promise<void> {
   if (steps.length === 0) return
-  await change(on, 'INSERT IGNORE INTO delivery (step_key, incident_id, channel_id, person_id, news, message, created_at, due_at) VALUES ?',
-    [steps.map((step) => [step.key, incident, step.channel, step.person ?? null, news, JSON.stringify(message), now, now])])
+  await change(on, 'INSERT IGNORE INTO delivery (step_key, incident_id, channel_id, person_id, news, message, created_at, due_at, cause) VALUES ?',
+    [steps.map((step) => [step.key, incident, step.channel, step.person ?? null, news, JSON.stringify(message), now, now, step.cause ?? null])])
 }
 
 export interface DueDelivery {
@@ -94,12 +109,14 @@ export interface Delivery {
   sentAt: Instant | null
   tries: number
   answer: string | null
+  /** The route and step that caused it. */
+  cause: string | null
 }
 
 /** Deliveries, newest first. */
 export async function listDeliveries(on: Queryable, filter: { incident?: number; limit: number }): Promise<Delivery[]> {
   return rows<Delivery>(on, `SELECT d.id, d.incident_id AS incident, c.name AS channel, c.kind AS channelKind, p.name AS person, d.news, JSON_VALUE(d.message, '$.subject') AS subject,
-    d.state, d.created_at AS createdAt, d.due_at AS dueAt, d.sent_at AS sentAt, d.tries, d.answer
+    d.state, d.created_at AS createdAt, d.due_at AS dueAt, d.sent_at AS sentAt, d.tries, d.answer, d.cause
     FROM delivery d JOIN channel c ON c.id = d.channel_id LEFT JOIN person p ON p.id = d.person_id
     ${filter.incident === undefined ? '' : 'WHERE d.incident_id = ?'} ORDER BY d.id DESC LIMIT ?`, [...(filter.incident === undefined ? [] : [filter.incident]), filter.limit])
 }

@@ -3,6 +3,7 @@ import { hash, verify } from '@node-rs/argon2'
 import { HemeronError } from '../core/problems'
 import { DAY, MINUTE, type Instant } from '../core/units'
 import { change, row, rows, type Queryable } from './database'
+import { bumpDefinitions } from './locations'
 
 export const ROLES = ['viewer', 'responder', 'editor', 'owner'] as const
 export type Role = (typeof ROLES)[number]
@@ -49,6 +50,7 @@ export async function addPerson(on: Queryable, person: Omit<Person, 'id' | 'them
   const hashed = password === undefined ? null : await hash(password, HASHING)
   const result = await change(on, 'INSERT INTO person (person_key, name, mail, job, role, password_hash, created_at) VALUES (?, ?, ?, ?, ?, ?, ?)',
     [person.key, person.name, person.mail, person.job, person.role, hashed, now])
+  await bumpDefinitions(on)
   return result.insertId
 }
 

@@ -25,9 +25,10 @@ export default async function Checks() {
   const now = Date.now()
   const person = await signedIn()
   const on = database()
-  const [checks, services, states, summaries, locations, clients, colours, views, troubles, heard] = await Promise.all([
-    allChecks(), listServices(on), listStates(on), listSummaries(on, 'check'), listLocations(on), listClients(on), tagColours(on), listViews(on, person.id), troubleCounts(on, now - 7 * DAY), whoIsTold()
+  const [checks, services, states, summaries, locations, clients, colours, views, troubles] = await Promise.all([
+    allChecks(), listServices(on), listStates(on), listSummaries(on, 'check'), listLocations(on), listClients(on), tagColours(on), listViews(on, person.id), troubleCounts(on, now - 7 * DAY)
   ])
+  const heard = await whoIsTold(checks, services)
   const byKey = new Map(services.map((service) => [service.key, service]))
   const rows = checks.map((stored): CheckRow => {
     const { check } = stored
@@ -37,7 +38,7 @@ export default async function Checks() {
     return {
       key: check.key, name: check.name, address: stored.address, service: service ? speakService(service) : '', serviceKey: check.service ?? '', stage: service?.stage ?? '', client: service?.client ?? '', kind: check.kind,
       state: state?.state ?? 'nodata', since: state?.since ?? stored.createdAt, sentence: state?.sentence ?? '', muted: stored.mutedAt !== null, paused: stored.pausedAt !== null, importance: check.importance,
-      every: speakDuration(check.every), from: speakChoice(check.from, locations), tags: check.tags, locations: locationsOf(check.from, locations).map((location) => location.key), overrides: stored.overrides, told: stored.mutedAt === null ? heard.keys : [], troubles: troubles.get(stored.id) ?? 0,
+      every: speakDuration(check.every), from: speakChoice(check.from, locations), tags: check.tags, locations: locationsOf(check.from, locations).map((location) => location.key), overrides: stored.overrides, told: stored.mutedAt === null ? heard.keysOf(stored) : [], troubles: troubles.get(stored.id) ?? 0,
       ...(summary?.p95 === undefined ? {} : { p95: summary.p95 }), ...(summary?.usual === undefined ? {} : { usual: summary.usual }), ...(summary?.available.share === undefined ? {} : { available: summary.available.share })
     }
   })

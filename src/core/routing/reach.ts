@@ -1,0 +1,105 @@
+import { onCall, type Rota } from '../rotas/rota'
+import { fromLocal, readLocal } from '../time/zoned'
+import { DAY, type Instant } from '../units'
+import type { Means, RouteStep } from './route'
+
+/** Days on which a person is away, both included, as dates of the workspace's calendar. */
+export interface DaysOff {
+  from: string
+  to: string
+}
+
+export interface Reached {
+  key: string
+  id: number
+  name: string
+  off: DaysOff[]
+}
+
+/** A team of people who are told together. */
+export interface Team {
+  key: string
+  name: string
+  people: string[]
+}
+
+export interface Reachable {
+  channel: number
+  key: string
+  name: string
+  kind: Means
+  /** The key of the person it belongs to; a channel of the whole workspace has none. */
+  person?: string
+  working: boolean
+}
+
+/** Everyone and everything messages can go to. */
+export interface Listening {
+  zone: string
+  people: Reached[]
+  teams: Team[]
+  rotas: Rota[]
+  channels: Reachable[]
+}
+
+/** One message to one channel. */
+export interface Receiver {
+  channel: number
+  means: Means
+  /** The name of the person, or of the channel. */
+  name: string
+  person?: number
+}
+
+/** Someone who would have been told, and why they are not. */
+export interface PassedOver {
+  name: string
+  why: string
+}
+
+export interface Reach {
+  receivers: Receiver[]
+  passedOver: PassedOver[]
+}
+
+/** Whether a person is away at a moment. */
+export function isOff({ off }: Pick<Reached, 'off'>, at: Instant, zone: string): boolean {
+  const day = (date: string) => fromLocal(readLocal(`${date}T00:00`)!, zone)
+  return off.some(({ from, to }) => at >= day(from) && at < fromLocal(readLocal(`${to}T00:00`)! + DAY, zone))
+}
+
+/**
+ * Whom a step reaches at a moment, with every channel named once. A person who has none of the means the step names is
+ * told by what they have: a missing number is no reason for silence.
+ */
+export function reach(listening: Listening, step: Pick<RouteStep, 'tell' | 'by'>, at: Instant): Reach {
+  const receivers = new Map<number, Receiver>()
+  const passedOver: PassedOver[] = []
+  const take = (channel: Reachable, person?: Reached) => receivers.set(channel.channel, { channel: channel.channel, means: channel.kind, name: person?.name ?? channel.name, ...(person ? { person: person.id } : {}) })
+  const tellPerson = (key: string) => {
+    const person = listening.people.find((each) => each.key === key)
+    if (!person) return
+    if (isOff(person, at, listening.zone)) return void passedOver.push({ name: person.name, why: 'is away' })
+    const own = listening.channels.filter((each) => each.person === key && each.working)
+    if (own.length === 0) return void passedOver.push({ name: person.name, why: 'has no working channel' })
+    const wanted = own.filter((each) => step.by === undefined || step.by.includes(each.kind))
+    for (const channel of wanted.length > 0 ? wanted : own) take(channel, person)
+  }
+  const tellChannel = (channel: Reachable) => (channel.working ? void take(channel) : void passedOver.push({ name: channel.name, why: 'does not work' }))
+  for (const each of step.tell) {
+    const [kind, key] = each.split('/')
+    if (kind === 'person') tellPerson(key!)
+    else if (kind === 'team') listening.teams.find((team) => team.key === key)?.people.forEach(tellPerson)
+    else if (kind === 'channel') listening.channels.filter((channel) => channel.key === key).forEach(tellChannel)
+    else if (kind === 'everyone') {
+      listening.people.forEach((person) => tellPerson(person.key))
+      listening.channels.filter((channel) => channel.person === undefined).forEach(tellChannel)
+    } else {
+      const rota = listening.rotas.find((found) => found.key === key)
+      const now = rota && onCall(rota, at)
+      if (now) tellPerson(now.person)
+      else if (rota) passedOver.push({ name: rota.name, why: 'has nobody on call' })
+    }
+  }
+  return { receivers: [...receivers.values()], passedOver: passedOver.filter((each, index) => passedOver.findIndex((other) => other.name === each.name) === index) }
+}
