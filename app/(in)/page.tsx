@@ -3,7 +3,7 @@ import Link from 'next/link'
 import { LinkButton } from '@/ui/shell/link-button'
 import { todayConclusion, speakCounts } from '@/core/incidents/conclusion'
 import { speakPlaces } from '@/core/incidents/incident'
-import { speakDate, speakTime, speakDay } from '@/core/time/zoned'
+import { speakDate, speakMoment, speakTime, speakDay } from '@/core/time/zoned'
 import { speakAvailability } from '@/core/availability/availability'
 import { formatShare } from '@/core/definitions/share'
 import { speakLength, speakMilliseconds } from '@/core/definitions/duration'
@@ -69,9 +69,10 @@ export default async function Today() {
           </section>
         </div>
         <aside className="stack">
-          <section><h2>Who is told</h2><div className="card pad">
-            {view.people.slice(0, 6).map((person) => <div key={person.id} style={{ padding: '3px 0' }}><b>{person.name}</b> <span className="quiet">{person.job}</span></div>)}
-            <div className="quiet small" style={{ marginTop: 6 }}>Everyone hears everything, at once. <Link href="/routing">Channels</Link></div>
+          <section><h2>On call</h2><div className="card pad">
+            {view.calls.slice(0, 6).map((call) => <div key={call.rota} style={{ padding: '3px 0' }}>{call.person === undefined ? <b className="down-text">Nobody</b> : <b>{call.person}</b>} <span className="quiet">{call.rota}{call.isCover && ', standing in'}, until {speakMoment(call.to, zone, now)}</span></div>)}
+            {view.calls.length === 0 && <div className="quiet">No rota yet. <Link href="/routing/rotas">Rotas</Link></div>}
+            {view.gaps.length > 0 && <div className="small" style={{ marginTop: 6 }}><Link href="/routing" className="down-text">{view.gaps.length} {view.gaps.length === 1 ? 'gap' : 'gaps'} in who hears what</Link></div>}
           </div></section>
           <section><h2>Coming up</h2><div className="card pad">
             {view.plans.map((plan) => (

@@ -11,7 +11,9 @@ import { listServices, type StoredService } from '@/store/world'
 import { certificateEnds, listStates, listStretches } from '@/store/states'
 import { listSummaries, type Summary } from '@/store/summaries'
 import { occurrences } from '@/core/planned/recurrence'
-import { listPeople } from '@/store/people'
+import { gapsOf } from './routing-view'
+import { shifts } from '@/core/rotas/rota'
+import { readRoutingWorld } from '@/store/routing'
 import { listPlanned } from '@/store/planned'
 import { settings } from './session'
 
@@ -27,9 +29,9 @@ export interface ServiceLine {
 export async function today(now: number) {
   const { zone } = await settings()
   const range = { from: now - DAY, to: now }
-  const [checks, services, states, open, locations, summaries, ends, people] = await Promise.all([
+  const [checks, services, states, open, locations, summaries, ends, routing] = await Promise.all([
     allChecks(), listServices(database()), listStates(database()), listIncidents(database(), { open: true, limit: 200 }), listLocations(database()),
-    listSummaries(database(), 'service'), certificateEnds(database()), listPeople(database())
+    listSummaries(database(), 'service'), certificateEnds(database()), readRoutingWorld(database())
   ])
   const stretches = await listStretches(database(), checks.map((check) => check.id), range)
   const counts: Partial<Record<CheckState, number>> = {}
@@ -49,7 +51,7 @@ export async function today(now: number) {
   }).filter((line) => line.checks > 0)
   const newest = Math.max(0, ...[...states.values()].map((state) => state.newest ?? 0))
   return {
-    zone, checks, open, counts, locations, lines, newest, people,
+    zone, checks, open, counts, locations, lines, newest, calls: onCallNow(routing, now), gaps: gapsOf(routing, services, checks, locations, now),
     loose: checks.filter((check) => check.serviceId === null), states,
     coming: comingUp(checks, ends, now), plans: await comingPlans(now), look: await worthALook(checks, states, now)
   }
@@ -93,3 +95,11 @@ async function worthALook(checks: StoredCheck[], states: Awaited<ReturnType<type
 }
 
 export const RIBBON_RANGE = (now: number) => ({ from: now - 24 * HOUR, to: now })
+
+/** Who is on call for each rota, and until when at most a week ahead. */
+function onCallNow({ rotas, listening }: Awaited<ReturnType<typeof readRoutingWorld>>, now: number) {
+  return rotas.map((rota) => {
+    const [shift] = shifts(rota, { from: now, to: now + 7 * DAY })
+    return { rota: rota.name, person: listening.people.find((each) => each.key === shift?.person)?.name, isCover: shift?.isCover ?? false, to: shift?.to ?? now }
+  })
+}

@@ -18,6 +18,7 @@ import { seeded } from '../world/random'
 import { addLocation, plainLocation } from '../../src/store/locations'
 import { addPerson, addToken } from '../../src/store/people'
 import { addProbe } from '../../src/store/probes'
+import { defineRouting } from '../../src/store/routing'
 import { setSecret } from '../../src/store/secrets'
 import { readSettings, writeSettings } from '../../src/store/settings'
 import { dayStartFrom, toLocal, writeLocal } from '../../src/core/time/zoned'
@@ -27,6 +28,7 @@ import { saveView, setTagColour } from '../../src/store/views'
 import { devices, WEBHOOK_SECRET } from '../servers/receivers'
 import { CHECKS, CLIENTS, PEOPLE, PLANNED, SECRETS, SERVICES, TAG_COLOURS } from '../world/company'
 import { ZONE } from '../world/faults'
+import { ROUTING } from '../world/routing'
 import { REFERENCES } from '../world/hosts'
 import { PLACES } from '../world/places'
 import { makeHistory } from './make-history'
@@ -75,6 +77,7 @@ export async function makeDemo(pool: Pool, options: Options): Promise<DemoAccess
   for (const [tag, colour] of Object.entries(TAG_COLOURS)) await setTagColour(pool, tag, colour)
   await saveView(pool, owner, 'Vital, not up', 'importance=vital&sort=state', true)
   await addChannels(pool, people, options)
+  await defineRouting(pool, ROUTING, owner, begun)
   await makeTold(pool, options.folder, now)
   await makeHistory(pool, now, HISTORY_DAYS, options.say)
   await tellLast(pool, Date.now())

@@ -1,49 +1,75 @@
-import Link from 'next/link'
-import { speakLength } from '@/core/definitions/duration'
-import { database } from '@/store/database'
-import { listChannels, listDeliveries, type Delivery } from '@/store/deliveries'
+import type { RouteDocument } from '@/core/routing/route'
+import { speakClock } from '@/core/time/zoned'
+import { roleReaches } from '@/store/people'
 import { RefreshOn } from '@/ui/live/live'
-import { ChannelButtons, NewChannel } from '@/ui/forms/routing'
-import { Moment } from '@/ui/marks/moment'
+import { StateMark } from '@/ui/marks/state-mark'
+import { RehearseQuestion } from '@/ui/routing/rehearse-question'
+import { NewRoute, RouteList } from '@/ui/routing/route-list'
+import { RoutingHead } from '@/ui/routing/routing-nav'
+import { routesView, type Question } from '../../server/routing-view'
+import { signedIn } from '../../server/session'
 
 export const metadata = { title: 'Routing' }
 
-export default async function Routing() {
-  const now = Date.now()
-  const [channels, sent] = await Promise.all([listChannels(database()), listDeliveries(database(), { limit: 60 })])
-  const people = new Set(channels.map((channel) => channel.personName).filter((name) => name !== null))
+export default async function Routing({ searchParams }: { searchParams: Promise<Question> }) {
+  const person = await signedIn()
+  const canEdit = roleReaches(person, 'editor')
+  const view = await routesView(await searchParams, Date.now())
   return (
     <>
-      <RefreshOn topics={['delivery']} pause={800} />
-      <div className="apart"><h1>Who hears what</h1><NewChannel /></div>
-      <div className="card pad" style={{ margin: '10px 0 18px', fontSize: 15 }}>
-        When <b>anything</b> goes <b>down</b> or <b>slow</b>, tell <b>everyone</b> ({people.size} {people.size === 1 ? 'person' : 'people'}{channels.some((channel) => channel.person === null) && ', and the channels of the whole team'}) at once, by every channel they have. Those who were told hear that it is over. A muted check tells nobody.
-      </div>
-      <div className="halves">
-        <section style={{ minWidth: 0 }}><h2 style={{ marginBottom: 6 }}>Channels</h2>
-          <div className="card scroll"><table className="table">
-            <thead><tr><th>Channel</th><th>Reaches</th><th>Where</th><th><span className="sr">Actions</span></th></tr></thead>
-            <tbody>
-              {channels.length === 0 && <tr><td colSpan={4} className="quiet">No channel yet: nobody would be told.</td></tr>}
-              {channels.map((channel) => <tr key={channel.id}><td className="strong">{channel.kind}</td><td>{channel.personName ?? channel.name}</td><td className="small quiet"><div className="clip" style={{ maxWidth: 190 }}>{where(channel)}</div></td><td><ChannelButtons id={channel.id} name={channel.name} /></td></tr>)}
-            </tbody></table></div></section>
-        <section style={{ minWidth: 0 }}><h2 style={{ marginBottom: 6 }}>Sent</h2>
-          <div className="card scroll"><table className="table">
-            <thead><tr><th>When</th><th>To</th><th>What</th><th>How it went</th></tr></thead>
-            <tbody>
-              {sent.length === 0 && <tr><td colSpan={4} className="quiet">Nothing was sent yet.</td></tr>}
-              {sent.map((delivery) => <tr key={delivery.id}><td className="small quiet"><Moment at={delivery.createdAt} now={now} clock /></td><td className="small">{delivery.channel}</td>
-                <td className="small">{delivery.incident === null ? delivery.subject : <Link href={`/incidents/${delivery.incident}`}>{delivery.subject}</Link>}</td><td className="small"><Outcome delivery={delivery} now={now} /></td></tr>)}
-            </tbody></table></div></section>
+      <RefreshOn topics={['definitions']} pause={800} />
+      <RoutingHead title="Who hears what">{canEdit && <NewRoute />}</RoutingHead>
+      <div className="detail">
+        <section style={{ minWidth: 0 }}>
+          <p className="quiet small" style={{ margin: '0 0 8px' }}>From the top; the first that fits decides. Alt and arrow keys move a route. What no route catches, everyone hears at once by every means; a muted check tells nobody.</p>
+          {view.routes.length === 0 && <div className="card empty"><h2>No route yet.</h2><p className="quiet">Everyone hears everything at once, by every means they have. Those who were told hear that it is over.</p></div>}
+          <RouteList routes={view.routes.map(({ key, document, version }) => ({ key, document: document as RouteDocument, version, checks: view.counts.get(key) ?? 0 }))} names={view.names} canEdit={canEdit} />
+          {view.gaps.length > 0 && <div className="notice trouble" style={{ marginTop: 14 }}><b>Gaps.</b> {view.gaps.slice(0, 6).map((gap) => gap.sentence).join(' ')}{view.gaps.length > 6 && ` And ${view.gaps.length - 6} more.`}</div>}
+        </section>
+        <aside className="card pad">
+          <h2 style={{ color: 'var(--ink)' }}>Rehearse</h2>
+          {view.rehearsal ? <Rehearsal rehearsal={view.rehearsal} checks={view.checks} zone={view.zone} /> : <p className="quiet">There is no check to rehearse with yet.</p>}
+        </aside>
       </div>
     </>
   )
 }
 
-const where = ({ kind, config }: { kind: string; config: Record<string, unknown> }) => (kind === 'mail' ? String(config.to) : kind === 'webhook' ? String(config.url) : 'a device')
+type Rehearsed = NonNullable<Awaited<ReturnType<typeof routesView>>['rehearsal']>
 
-function Outcome({ delivery, now }: { delivery: Delivery; now: number }) {
-  if (delivery.state === 'sent') return <>sent in {((delivery.sentAt! - delivery.createdAt) / 1000).toFixed(1)} s{delivery.tries > 1 && `, at try ${delivery.tries}`}</>
-  if (delivery.state === 'failed') return <span className="down-text strong" title={delivery.answer ?? ''}>given up after {delivery.tries} tries: {delivery.answer}</span>
-  return <span className="slow-text" title={delivery.answer ?? ''}>{delivery.tries === 0 ? 'waiting' : `${delivery.answer ?? 'being sent'}; next try ${delivery.dueAt > now ? `in ${speakLength(delivery.dueAt - now)}` : 'now'}`}</span>
+function Rehearsal({ rehearsal, checks, zone }: { rehearsal: Rehearsed; checks: { key: string; name: string }[]; zone: string }) {
+  const { steps, at, state } = rehearsal
+  return (
+    <>
+      <RehearseQuestion asked={rehearsal} checks={checks} zone={zone} />
+      <ol style={{ listStyle: 'none', margin: 0, padding: 0 }} aria-label="What would happen">
+        <Line at={speakClock(at, zone)} mark={<StateMark state={state} />} title={`called ${state}`} detail={rehearsal.fits.map((place) => (place === 0 ? 'no route fits: everyone is told' : `route ${place} fits`)).join('; ')} />
+        {steps.map((step, index) => (
+          <Line key={index} at={speakClock(step.at, zone)} mark={<span aria-hidden style={{ width: 8, height: 8, borderRadius: 4, background: step.receivers.length > 0 ? 'var(--action)' : 'transparent', border: '1px solid var(--action)', display: 'inline-block' }} />}
+            title={step.left ? 'left out: somebody holds it' : step.receivers.length === 0 ? (step.passedOver.length === 0 ? 'told already by the route above' : 'reaches nobody; the next step comes at once') : peopleOf(step)} detail={step.left ? '' : detailOf(step)} />
+        ))}
+      </ol>
+      {rehearsal.muted && <p className="slow-text small">The check is muted now; while it is, nobody is told.</p>}
+      <p className="quiet small" style={{ margin: '8px 0 0' }}>{rehearsal.isCut ? 'More would follow. ' : ''}The first three hours, computed by what tells people in earnest, with the rotas, cover and days off of that time.</p>
+    </>
+  )
+}
+
+function peopleOf({ receivers }: Rehearsed['steps'][number]): string {
+  const names = [...new Set(receivers.map((each) => each.name))]
+  return names.length > 4 ? `${names.slice(0, 3).join(', ')} and ${names.length - 3} more` : names.join(', ')
+}
+
+function detailOf({ receivers, passedOver, round }: Rehearsed['steps'][number]): string {
+  const means = [...new Set(receivers.map((each) => each.means))].join(' and ')
+  return [round > 0 ? `${means}, again` : means, ...passedOver.map((each) => `${each.name} ${each.why}, passed over`)].filter((part) => part !== '').join('; ')
+}
+
+function Line({ at, mark, title, detail }: { at: string; mark: React.ReactNode; title: string; detail: string }) {
+  return (
+    <li style={{ display: 'grid', gridTemplateColumns: '62px 16px minmax(0, 1fr)', gap: 6, padding: '5px 0' }}>
+      <span className="quiet code">{at}</span><span>{mark}</span>
+      <span><b>{title}</b>{detail !== '' && <span className="quiet small" style={{ display: 'block' }}>{detail}</span>}</span>
+    </li>
+  )
 }

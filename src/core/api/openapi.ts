@@ -157,6 +157,18 @@ export function openApi(kinds: Kinds): Json {
         patch: operation('endPlanned', 'End what is on now, or prolong it', { 204: { description: 'Done' }, ...problems(404, 409, 422) }, { requestBody: body({ type: 'object', properties: { to: { type: 'string', format: 'date-time' } } }, false) }),
         delete: operation('removePlanned', 'Plan it no more', { 204: { description: 'Removed' }, ...problems(404) })
       },
+      '/routing': { get: operation('listRouting', 'List teams, rotas and routes', { 200: json(list('routing', 'Routing'), 'Routing; routes in the order in which they are asked'), ...problems() }) },
+      '/routing/{kind}/{key}': {
+        parameters: [parameter('kind', 'path', { type: 'string', enum: ['team', 'rota', 'route'] }, 'What it is'), parameter('key', 'path', { type: 'string' }, 'Its key')],
+        put: operation('putRouting', 'Put a team, rota or route in place; all of routing is judged as it would then be', { 200: json(ref('Routing'), 'What stands; ETag is its version'), ...problems(400, 404, 412, 422) }, {
+          parameters: [parameter('If-Match', 'header', { type: 'string' }, 'The ETag it was read with')], requestBody: body({ type: 'object' })
+        }),
+        delete: operation('removeRouting', 'Take it away, unless a route still tells it', { 204: { description: 'Removed' }, ...problems(404, 422) })
+      },
+      '/rehearse': { get: operation('rehearse', 'Who would be told, by what and when', { 200: json(ref('Rehearsal'), 'The steps of the first three hours'), ...problems(404, 422) }, { parameters: [
+        parameter('check', 'query', { type: 'string' }, 'The key of the check'), parameter('state', 'query', { type: 'string', enum: ['down', 'slow'] }, 'What it would be'),
+        parameter('at', 'query', { type: 'string', format: 'date-time' }, 'When it would be called; now when missing'), parameter('taken', 'query', { type: 'string', examples: ['5m'] }, 'How long after it somebody takes it; nobody when missing')
+      ] }) },
       '/locations': { get: operation('listLocations', 'List locations', { 200: json(list('locations', 'Location'), 'Locations'), ...problems() }) },
       '/deliveries': { get: operation('listDeliveries', 'Messages sent, newest first', { 200: json(list('deliveries', 'Delivery'), 'Deliveries'), ...problems(422) }, { parameters: [parameter('incident', 'query', { type: 'integer' }, 'Only of this incident'), limit(1000)] }) }
     },
@@ -165,6 +177,17 @@ export function openApi(kinds: Kinds): Json {
       responses: { Problem: { description: 'A problem (RFC 9457)', content: { 'application/problem+json': { schema: ref('Problem') } } } },
       schemas: {
         ...apiSchemas(kinds),
+        Routing: { type: 'object', required: ['kind', 'key', 'document', 'version'], properties: { kind: { type: 'string', enum: ['team', 'rota', 'route'] }, key: { type: 'string' }, version: { type: 'integer' }, document: { type: 'object', description: 'The written form' } } },
+        Rehearsal: {
+          type: 'object', required: ['routes', 'cut', 'steps'],
+          properties: {
+            routes: { type: 'array', items: { type: 'string' }, description: 'The routes that fit; `everyone` when none does' }, cut: { type: 'boolean', description: 'More would follow' },
+            steps: { type: 'array', items: { type: 'object', properties: {
+              at: { type: 'string', format: 'date-time' }, route: { type: 'string' }, step: { type: 'integer' }, round: { type: 'integer' }, left: { type: ['string', 'null'], enum: ['taken', null] },
+              receivers: { type: 'array', items: { type: 'object', properties: { name: { type: 'string' }, means: { type: 'string' } } } }, passedOver: { type: 'array', items: { type: 'object', properties: { name: { type: 'string' }, why: { type: 'string' } } } }
+            } } }
+          }
+        },
         Observation: {
           type: 'object', required: ['location', 'at', 'verdict', 'reason', 'phases', 'total'],
           properties: {

@@ -1,0 +1,74 @@
+import { speakLength } from '@/core/definitions/duration'
+import { formatHours } from '@/core/hours/hours'
+import { onCall, shifts, type Rota, type RotaDocument } from '@/core/rotas/rota'
+import { dayStart, dayStartFrom, speakDay, speakMoment, toLocal, writeLocal } from '@/core/time/zoned'
+import { DAY } from '@/core/units'
+import { database } from '@/store/database'
+import { listPeople, roleReaches } from '@/store/people'
+import { listRouting, readRoutingWorld } from '@/store/routing'
+import { RefreshOn } from '@/ui/live/live'
+import { RotaForm } from '@/ui/routing/rota-form'
+import { RotaTools } from '@/ui/routing/rota-tools'
+import { RoutingHead } from '@/ui/routing/routing-nav'
+import { signedIn } from '../../../server/session'
+
+export const metadata = { title: 'Rotas' }
+
+/** How many days the calendar of a rota shows. */
+const DAYS = 14
+
+export default async function Rotas() {
+  const now = Date.now()
+  const me = await signedIn()
+  const canEdit = roleReaches(me, 'editor')
+  const [people, { rotas, listening }, documents] = await Promise.all([listPeople(database()), readRoutingWorld(database()), listRouting(database())])
+  const names = new Map(people.map((person) => [person.key, person.name]))
+  const persons = people.map(({ key, name }) => ({ key, name }))
+  const today = writeLocal(toLocal(dayStart(now, listening.zone), listening.zone))
+  const calls = rotas.flatMap((rota) => { const call = onCall(rota, now); return call ? [`${names.get(call.person) ?? call.person} for ${rota.name}`] : [] })
+  return (
+    <>
+      <RefreshOn topics={['definitions']} pause={800} />
+      <RoutingHead title={rotas.length === 0 ? 'No rota yet.' : calls.length === 0 ? 'Nobody is on call.' : `On call now: ${calls.join(', ')}.`}>{canEdit && <RotaForm people={persons} zone={listening.zone} today={today} />}</RoutingHead>
+      {rotas.length === 0 && <div className="card empty"><h2>Who is on call when?</h2><p className="quiet">A rota hands over by itself, every day or every week, at the same time on the wall.</p></div>}
+      <div className="stack">{rotas.map((rota) => {
+        const stored = documents.find((each) => each.kind === 'rota' && each.key === rota.key)!
+        return <RotaCard key={rota.key} rota={rota} now={now} names={names} tools={canEdit ? <RotaTools document={stored.document as RotaDocument} version={stored.version} people={persons} today={today} /> : null} />
+      })}</div>
+    </>
+  )
+}
+
+function RotaCard({ rota, now, names, tools }: { rota: Rota; now: number; names: ReadonlyMap<string, string>; tools: React.ReactNode }) {
+  const range = { from: dayStart(now, rota.zone), to: dayStartFrom(now, DAYS, rota.zone) }
+  const all = shifts(rota, range)
+  const present = all.find((shift) => shift.from <= now && now < shift.to)
+  const next = all.find((shift) => shift.from > now)
+  const say = (person: string | undefined) => (person === undefined ? 'nobody' : names.get(person) ?? person)
+  const order = [...new Set(rota.layers.flatMap((layer) => layer.people).concat(rota.cover.map((each) => each.person)))]
+  return (
+    <section className="card pad" aria-label={rota.name}>
+      <div className="apart">
+        <span><b style={{ fontSize: 15 }}>{rota.name}</b> <span className="quiet small">{rota.layers.map((layer) => `${layer.people.map((key) => names.get(key) ?? key).join(', ')} in turn, by the ${layer.every}${layer.hours ? `, ${layer.hours.at.map(formatHours).join(' and ')}` : ''}`).join('; ')}; {rota.zone}</span></span>
+        {tools}
+      </div>
+      <p style={{ margin: '6px 0 8px' }}>{present?.person === undefined ? <span className="down-text strong">Nobody is on call</span> : <b>{say(present.person)}</b>} {present?.isCover && 'stands in '}until {present ? speakMoment(present.to, rota.zone, now) : ''}{next && `, then ${say(next.person)} for ${speakLength(next.to - next.from)}`}.</p>
+      <div style={{ position: 'relative', height: 22 + 22 * Math.max(1, order.length), minWidth: 0 }}>
+        {Array.from({ length: DAYS }, (_, day) => dayStartFrom(now, day, rota.zone)).map((at) => (
+          <span key={at} className="quiet small" style={{ position: 'absolute', left: `${(100 * (at - range.from)) / (range.to - range.from)}%`, top: 0, bottom: 0, borderLeft: '1px solid var(--line)', paddingLeft: 3, whiteSpace: 'nowrap', overflow: 'hidden', width: `${(100 * DAY) / (range.to - range.from)}%` }}>{speakDay(at, rota.zone)}</span>
+        ))}
+        {all.map((shift) => {
+          const row = shift.person === undefined ? 0 : order.indexOf(shift.person)
+          const text = `${say(shift.person)}${shift.isCover ? ', standing in' : ''}, ${speakMoment(shift.from, rota.zone, now)} to ${speakMoment(shift.to, rota.zone, now)}`
+          return (
+            <span key={shift.from} title={text} style={{
+              position: 'absolute', left: `${(100 * (shift.from - range.from)) / (range.to - range.from)}%`, width: `${(100 * (shift.to - shift.from)) / (range.to - range.from)}%`, top: 22 + 22 * row, height: 19, overflow: 'hidden', whiteSpace: 'nowrap', padding: '0 6px', fontSize: 12, borderRadius: 4,
+              ...(shift.person === undefined ? { background: 'var(--down-soft)', border: '1px dashed var(--down)', color: 'var(--down-text)' } : shift.isCover ? { background: 'var(--card)', border: '1px solid var(--action)', color: 'var(--ink)' } : { background: 'var(--action-soft)', color: 'var(--ink)' })
+            }}>{say(shift.person)}{shift.isCover && ', standing in'}</span>
+          )
+        })}
+        <span aria-hidden style={{ position: 'absolute', left: `${(100 * (now - range.from)) / (range.to - range.from)}%`, top: 18, bottom: 0, borderLeft: '2px solid var(--ink)' }} />
+      </div>
+    </section>
+  )
+}

@@ -1,0 +1,102 @@
+import { parseDuration, speakDuration } from '@/core/definitions/duration'
+import { speakService } from '@/core/definitions/service'
+import { locationsOf } from '@/core/places/places'
+import { routesFor, type Subject } from '@/core/routing/fits'
+import { findGaps } from '@/core/routing/gaps'
+import { rehearse } from '@/core/routing/rehearse'
+import { countByRoute, type RoutingNames } from '@/core/sentence/route-sentence'
+import { fromLocal, readLocal, speakMoment } from '@/core/time/zoned'
+import { HOUR } from '@/core/units'
+import type { StoredCheck } from '@/store/checks'
+import { listClients } from '@/store/clients'
+import { database } from '@/store/database'
+import { listLocations, type Location } from '@/store/locations'
+import { listRouting, readRoutingWorld, type Routing } from '@/store/routing'
+import { listServices, type StoredService } from '@/store/world'
+import { allChecks } from './definitions'
+
+/** How much of an incident a rehearsal shows. */
+const REHEARSED = 3 * HOUR
+
+/** Names that the sentences of routes say for keys. */
+export function namesOf(routing: Pick<Routing, 'listening'>, services: StoredService[], clients: { key: string; name: string }[], checks: StoredCheck[], locations: Location[]): RoutingNames {
+  const { people, teams, rotas, channels } = routing.listening
+  return {
+    tell: new Map([
+      ...rotas.map((each) => [`rota/${each.key}`, each.name] as const), ...teams.map((each) => [`team/${each.key}`, `everyone in ${each.name}`] as const),
+      ...people.map((each) => [`person/${each.key}`, each.name] as const), ...channels.filter((each) => each.person === undefined).map((each) => [`channel/${each.key}`, each.name] as const)
+    ]),
+    services: new Map(services.map((each) => [each.key, speakService(each)])), clients: new Map(clients.map((each) => [each.key, each.name])),
+    checks: new Map(checks.map(({ check }) => [check.key, check.name])), locations: new Map(locations.map((each) => [each.key, each.place])),
+    stages: [...new Set(services.map((each) => each.stage))], tags: [...new Set(checks.flatMap(({ check }) => check.tags))].sort()
+  }
+}
+
+/** A check as the routes see it when it is in trouble at some of its locations. */
+function subjectOf({ check }: StoredCheck, services: ReadonlyMap<string, StoredService>, places: Location[], state: Subject['state'], at: number): Subject {
+  const service = services.get(check.service ?? '')
+  return {
+    check: check.key, kind: check.kind, importance: check.importance, tags: check.tags, state, at, failing: places.map(({ key, network }) => ({ key, network })),
+    ...(service ? { service: service.key, stage: service.stage, ...(service.client === undefined ? {} : { client: service.client }) } : {})
+  }
+}
+
+/** Every check, as if it went down everywhere now. */
+function subjectsOf(checks: StoredCheck[], services: ReadonlyMap<string, StoredService>, locations: Location[], now: number) {
+  return checks.map((stored) => ({ ...subjectOf(stored, services, locationsOf(stored.check.from, locations), 'down', now), name: stored.check.name }))
+}
+
+/** What is missing in who hears what. */
+export function gapsOf({ routes, listening }: Routing, services: StoredService[], checks: StoredCheck[], locations: Location[], now: number) {
+  return findGaps(routes, listening, subjectsOf(checks, new Map(services.map((each) => [each.key, each])), locations, now), now, (at) => speakMoment(at, listening.zone, now))
+}
+
+/** What a rehearsal asks, as it stands in the address. */
+export interface Question {
+  check?: string
+  state?: string
+  places?: string
+  at?: string
+  taken?: string
+}
+
+/** Everything of the page of routes: sentences, how many checks each takes, gaps, and a rehearsal. */
+export async function routesView(question: Question, now: number) {
+  const on = database()
+  const [routing, documents, services, clients, checks, locations] = await Promise.all([readRoutingWorld(on), listRouting(on), listServices(on), listClients(on), allChecks(), listLocations(on)])
+  const { listening } = routing
+  const byKey = new Map(services.map((each) => [each.key, each]))
+  const everywhere = subjectsOf(checks, byKey, locations, now)
+  return {
+    names: namesOf(routing, services, clients, checks, locations), zone: listening.zone, routes: documents.filter((each) => each.kind === 'route'),
+    counts: countByRoute(routing.routes, everywhere, (subject) => routesFor(routing.routes, subject, listening.zone)),
+    gaps: gapsOf(routing, services, checks, locations, now),
+    rehearsal: rehearsalOf(question, { routing, checks, byKey, locations }, now), checks: checks.map(({ check }) => ({ key: check.key, name: check.name }))
+  }
+}
+
+function rehearsalOf(question: Question, { routing, checks, byKey, locations }: { routing: Routing; checks: StoredCheck[]; byKey: Map<string, StoredService>; locations: Location[] }, now: number) {
+  const stored = checks.find((each) => each.check.key === question.check) ?? checks.find((each) => each.check.importance === 'vital') ?? checks[0]
+  if (!stored) return undefined
+  const { zone } = routing.listening
+  const all = locationsOf(stored.check.from, locations)
+  const wanted = Number(question.places)
+  const count = Number.isInteger(wanted) && wanted >= 1 && wanted <= all.length ? wanted : all.length
+  const local = question.at === undefined ? undefined : readLocal(question.at)
+  const at = local === undefined ? now : fromLocal(local, zone)
+  const state = question.state === 'slow' ? 'slow' as const : 'down' as const
+  const takenAfter = question.taken === undefined ? undefined : parseDuration(question.taken)
+  const done = rehearse(routing.routes, routing.listening, subjectOf(stored, byKey, all.slice(0, count), state, at), { lasts: REHEARSED, ...(takenAfter === undefined ? {} : { takenAfter }) })
+  return {
+    ...done, at, state, check: stored.check.name, muted: stored.mutedAt !== null, places: `${count} of ${all.length} ${all.length === 1 ? 'location' : 'locations'}`,
+    when: local === undefined ? 'now' : question.at!.replace('T', ' '), taken: takenAfter === undefined ? 'nobody takes it' : `it is taken after ${speakDuration(takenAfter)}`,
+    fits: done.routes.map((key) => routing.routes.findIndex((route) => route.key === key) + 1)
+  }
+}
+
+/** Rehearses a check at all its locations, with everything as it stands now. */
+export async function rehearseNow(stored: StoredCheck, { state, at, takenAfter }: { state: Subject['state']; at: number; takenAfter?: number }) {
+  const [routing, services, locations] = await Promise.all([readRoutingWorld(database()), listServices(database()), listLocations(database())])
+  const subject = subjectOf(stored, new Map(services.map((each) => [each.key, each])), locationsOf(stored.check.from, locations), state, at)
+  return rehearse(routing.routes, routing.listening, subject, { lasts: REHEARSED, ...(takenAfter === undefined ? {} : { takenAfter }) })
+}

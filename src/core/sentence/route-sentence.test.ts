@@ -1,0 +1,50 @@
+import type { RouteDocument } from '../routing/route'
+import { changeRoute, readMatch, routeSentence, speakMatch, type RoutingNames } from './route-sentence'
+import { plainText } from './sentence'
+
+const names: RoutingNames = {
+  tell: new Map([['rota/ticketing', 'Ticketing on call'], ['rota/duty', 'Duty lead'], ['team/platform', 'everyone in Platform'], ['person/ines', 'Ines Falk']]),
+  services: new Map([['harbour-data', 'Harbour data'], ['checkout', 'Checkout']]), clients: new Map([['skarvoy', 'Skarvoy Council']]), checks: new Map([['tides', 'Tide levels']]),
+  locations: new Map([['bergen', 'Bergen']]), stages: ['production', 'staging'], tags: ['host']
+}
+const route: RouteDocument = {
+  route: 'vital', place: 1, when: { importance: 'vital', state: 'down' }, urgent: true,
+  then: [{ tell: 'rota/ticketing', by: ['push', 'mail'] }, { after: '10m', unless: 'taken', tell: 'rota/duty', by: ['push'] }, { after: '20m', tell: 'team/platform', again: '30m' }]
+}
+
+describe('the sentence of a route', () => {
+  it('says what will happen', () => {
+    expect(plainText(routeSentence(route, names))).toBe('When anything vital goes down, tell Ticketing on call by push and mail at once; if nobody takes it in 10 min, tell Duty lead by push; '
+      + 'if it lasts 20 min longer, tell everyone in Platform by every means, again every 30 min. Urgent; those told hear that it is over; no route below is asked.')
+  })
+  it('reads every part back to the same route', () => {
+    const rest: RouteDocument = { route: 'rest', place: 9, then: [{ tell: ['person/ines', 'everyone'], after: '15m' }], goOn: true, recovery: 'nobody', when: { service: ['harbour-data', 'checkout'], places: 3, hours: 'mon-fri 08:00-18:00' } }
+    for (const document of [route, rest]) {
+      for (const piece of routeSentence(document, names)) {
+        if (piece.part === undefined) continue
+        const changed = changeRoute(document, names, piece.part, piece.text)
+        expect('document' in changed && plainText(routeSentence(changed.document, names))).toBe(plainText(routeSentence(document, names)))
+      }
+    }
+  })
+  it('says every demand and reads it back', () => {
+    const whens: Record<string, unknown>[] = [{}, { importance: ['high', 'vital'], tag: 'host' }, { stage: 'staging', client: 'skarvoy', kind: ['http', 'ping'] }, { check: 'tides', location: 'bergen', network: 'Nordvik Fibre', places: 2, hours: ['sat,sun 22:00-04:00', 'mon-fri 08:00-16:00'] }]
+    for (const when of whens) expect(readMatch(speakMatch(when, names), names)).toEqual({ when })
+  })
+  it('changes a part, by names or keys, in any case', () => {
+    expect(changeRoute(route, names, 'when', 'vital, in harbour data')).toMatchObject({ document: { when: { importance: 'vital', service: 'harbour-data', state: 'down' } } })
+    expect(changeRoute(route, names, 'then[1].tell', 'ines falk and rota/duty')).toMatchObject({ document: { then: [{}, { tell: ['person/ines', 'rota/duty'] }, {}] } })
+    expect(changeRoute(route, names, 'then[1].after', '5 minutes')).toMatchObject({ document: { then: [{}, { after: '5m' }, {}] } })
+    expect(changeRoute(route, names, 'when', 'anything')).toMatchObject({ document: { when: { state: 'down' } } })
+  })
+  it('says what was expected', () => {
+    const expected = (part: string, text: string) => { const read = changeRoute(route, names, part, text); return 'expected' in read ? read.expected : undefined }
+    expect(expected('when', 'in Nowhere')).toBe('in something that exists, not “Nowhere”')
+    expect(expected('when', 'whatever')).toMatch(/^anything, vital/)
+    expect(expected('when.state', 'broken')).toBe('down, slow, or down or slow')
+    expect(expected('then[0].tell', 'nobody')).toMatch(/^one or more of Ticketing on call/)
+    expect(expected('then[0].by', 'pigeon')).toMatch(/^every means, or/)
+    expect(expected('then[0].after', 'soon')).toMatch(/^at once/)
+    expect(expected('then[0].again', 'often')).toMatch(/^once, or/)
+  })
+})
