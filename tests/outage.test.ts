@@ -115,7 +115,7 @@ describe('from an address to a caught outage', () => {
 })
 
 describe('every main view', () => {
-  reachesWcag(() => browser, ['/', '/checks', '/checks/sailings-api', '/checks/new', '/incidents', '/routing', '/settings', '/account', '/drills'])
+  reachesWcag(() => browser, ['/', '/checks', '/checks/sailings-api', '/checks/new', '/incidents', '/routing', '/settings', '/account', '/drills', '/routing/rotas', '/routing/people', '/routing/channels', '/routing/sent'])
 
   it('works at phone width for incidents, without anything beside the screen', async () => {
     const { page, context } = await signedIn(browser, { viewport: { width: 390, height: 844 } })

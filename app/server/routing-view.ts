@@ -69,7 +69,7 @@ export async function routesView(question: Question, now: number) {
   const everywhere = subjectsOf(checks, byKey, locations, now)
   return {
     names: namesOf(routing, services, clients, checks, locations), zone: listening.zone, routes: documents.filter((each) => each.kind === 'route'),
-    counts: countByRoute(routing.routes, everywhere, (subject) => routesFor(routing.routes, subject, listening.zone)),
+    counts: countByRoute(routing.routes, everywhere, (all, subject) => routesFor(all, subject, listening.zone)),
     gaps: gapsOf(routing, services, checks, locations, now),
     rehearsal: rehearsalOf(question, { routing, checks, byKey, locations }, now), checks: checks.map(({ check }) => ({ key: check.key, name: check.name }))
   }

@@ -67,7 +67,7 @@ function detailOf({ receivers, passedOver, round }: Rehearsed['steps'][number]):
 
 function Line({ at, mark, title, detail }: { at: string; mark: React.ReactNode; title: string; detail: string }) {
   return (
-    <li style={{ display: 'grid', gridTemplateColumns: '62px 16px minmax(0, 1fr)', gap: 6, padding: '5px 0' }}>
+    <li style={{ display: 'grid', gridTemplateColumns: '70px 16px minmax(0, 1fr)', gap: 6, padding: '5px 0' }}>
       <span className="quiet code">{at}</span><span>{mark}</span>
       <span><b>{title}</b>{detail !== '' && <span className="quiet small" style={{ display: 'block' }}>{detail}</span>}</span>
     </li>

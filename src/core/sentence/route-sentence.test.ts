@@ -1,5 +1,5 @@
-import type { RouteDocument } from '../routing/route'
-import { changeRoute, readMatch, routeSentence, speakMatch, type RoutingNames } from './route-sentence'
+import { acceptedRoute, type RouteDocument } from '../routing/route'
+import { changeRoute, countByRoute, readMatch, routeSentence, speakMatch, type RoutingNames } from './route-sentence'
 import { plainText } from './sentence'
 
 const names: RoutingNames = {
@@ -15,7 +15,13 @@ const route: RouteDocument = {
 describe('the sentence of a route', () => {
   it('says what will happen', () => {
     expect(plainText(routeSentence(route, names))).toBe('When anything vital goes down, tell Ticketing on call by push and mail at once; if nobody takes it in 10 min, tell Duty lead by push; '
-      + 'if it lasts 20 min longer, tell everyone in Platform by every means, again every 30 min. Urgent; those told hear that it is over; no route below is asked.')
+      + 'if it lasts 20 min longer, tell everyone in Platform by every means, again every 30 min. Urgent.')
+  })
+  it('says what is unusual, and counts what each route takes', () => {
+    const log: RouteDocument = { route: 'log', place: 2, then: [{ tell: 'channel/log', after: '15m' }], goOn: true, recovery: 'nobody' }
+    expect(plainText(routeSentence(log, names))).toBe('When anything goes down or slow, then tell channel/log after 15 min. Nobody hears that it is over. Routes below are asked too.')
+    const routes = [acceptedRoute({ ...route, when: { importance: 'vital', hours: 'mon-fri 08:00-18:00' } }), acceptedRoute({ ...log, goOn: false })]
+    expect([...countByRoute(routes, [1, 2, 3], (all, number) => [all[number > 2 && all[0]!.when.hours === undefined ? 0 : 1]!])]).toEqual([['vital', 1], ['log', 2]])
   })
   it('reads every part back to the same route', () => {
     const rest: RouteDocument = { route: 'rest', place: 9, then: [{ tell: ['person/ines', 'everyone'], after: '15m' }], goOn: true, recovery: 'nobody', when: { service: ['harbour-data', 'checkout'], places: 3, hours: 'mon-fri 08:00-18:00' } }

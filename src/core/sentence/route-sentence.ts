@@ -94,24 +94,25 @@ export function routeSentence(document: RouteDocument, names: RoutingNames): Sen
   return [
     say('When '), { text: speakMatch((document.when ?? {}) as Written, names), part: 'when', label: 'what it is about', offers: matchOffers(names) },
     say(' goes '), { text: route.when.state === undefined ? 'down or slow' : route.when.state.join(' or '), part: 'when.state', label: 'state', offers: ['down', 'slow', 'down or slow'] },
-    ...route.then.flatMap((step, index) => stepSentence(step, index, index === route.then.length - 1, names)), say('. '),
-    { text: route.urgent ? 'Urgent' : 'Not urgent', part: 'urgent', label: 'urgency', offers: ['Urgent', 'Not urgent'] }, say('; '),
-    { text: route.recovery ? 'those told hear that it is over' : 'nobody hears that it is over', part: 'recovery', label: 'who hears that it is over', offers: ['those told hear that it is over', 'nobody hears that it is over'] }, say('; '),
-    { text: route.goOn ? 'routes below are asked too' : 'no route below is asked', part: 'goOn', label: 'whether routes below are asked', offers: ['no route below is asked', 'routes below are asked too'] }, say('.')
+    ...route.then.flatMap((step, index) => stepSentence(step, index, names)), say('.'),
+    // what most routes do goes without saying
+    ...(route.urgent ? [say(' '), { text: 'Urgent', part: 'urgent', label: 'urgency', offers: ['Urgent', 'Not urgent'] }, say('.')] : []),
+    ...(route.recovery ? [] : [say(' '), { text: 'Nobody hears that it is over', part: 'recovery', label: 'who hears that it is over', offers: ['Those told hear that it is over', 'Nobody hears that it is over'] }, say('.')]),
+    ...(route.goOn ? [say(' '), { text: 'Routes below are asked too', part: 'goOn', label: 'whether routes below are asked', offers: ['Routes below are asked too', 'No route below is asked'] }, say('.')] : [])
   ]
 }
 
-function stepSentence(step: RouteStep, index: number, isLast: boolean, names: RoutingNames): Sentence {
+function stepSentence(step: RouteStep, index: number, names: RoutingNames): Sentence {
   const at = `then[${index}]`
   const wait = { text: index === 0 && step.after === 0 ? 'at once' : speakDuration(step.after), part: `${at}.after`, label: index === 0 ? 'how long to wait first' : 'how long to wait', offers: [...(index === 0 ? ['at once'] : []), '5 min', '10 min', '15 min', '30 min'] }
   const unless = { text: step.unlessTaken ? 'nobody takes it' : 'it lasts', part: `${at}.unless`, label: 'what the step waits for', offers: ['nobody takes it', 'it lasts'] }
   return [
     ...(index === 0 ? [say(step.after === 0 ? ', tell ' : ', then tell ')] : [say('; if '), unless, say(step.unlessTaken ? ' in ' : ' '), wait, say(step.unlessTaken ? ', tell ' : ' longer, tell ')]),
     { text: speakTell(step.tell, names), part: `${at}.tell`, label: `whom step ${index + 1} tells`, offers: ['everyone', ...names.tell.values()] },
-    say(' by '), { text: speakMeans(step.by), part: `${at}.by`, label: `by what step ${index + 1} tells`, offers: ['every means', ...MEANS, 'push and mail'] },
+    // a channel is a means itself
+    ...(step.tell.every((each) => each.startsWith('channel/')) ? [] : [say(' by '), { text: speakMeans(step.by), part: `${at}.by`, label: `by what step ${index + 1} tells`, offers: ['every means', ...MEANS, 'push and mail'] }]),
     ...(index === 0 ? [say(step.after === 0 ? ' ' : ' after '), wait] : []),
-    // only the last step offers to go on telling; before it the next step does that
-    ...(step.again === undefined && !isLast ? [] : [say(', '), { text: step.again === undefined ? 'once' : `again every ${speakDuration(step.again)}`, part: `${at}.again`, label: `how often step ${index + 1} tells`, offers: ['once', 'again every 15 min', 'again every 30 min', 'again every 2 h'] }])
+    ...(step.again === undefined ? [] : [say(', '), { text: `again every ${speakDuration(step.again)}`, part: `${at}.again`, label: `how often step ${index + 1} tells`, offers: ['once', 'again every 15 min', 'again every 30 min', 'again every 2 h'] }])
   ]
 }
 
@@ -143,9 +144,9 @@ export function changeRoute(document: RouteDocument, names: RoutingNames, part: 
     put(after, 'when', { ...(after.when as Written | undefined), state: unlisted(states) })
     return { document: after }
   }
-  if (part === 'urgent') put(after, 'urgent', /^urgent$/i.test(text) ? true : undefined)
-  else if (part === 'recovery') put(after, 'recovery', /^nobody/.test(text) ? 'nobody' : undefined)
-  else if (part === 'goOn') put(after, 'goOn', /below are asked/.test(text) ? true : undefined)
+  if (part === 'urgent') put(after, 'urgent', /^urgent/i.test(text) ? true : undefined)
+  else if (part === 'recovery') put(after, 'recovery', /^nobody/i.test(text) ? 'nobody' : undefined)
+  else if (part === 'goOn') put(after, 'goOn', /below are asked/i.test(text) ? true : undefined)
   else return { expected: 'a part of this route' }
   return { document: after }
 }
@@ -178,9 +179,10 @@ function changeStep(step: Written, names: RoutingNames, field: string, text: str
   }
 }
 
-/** How many of these a route takes, when each is asked in the order of the routes: the checks that end at each route. */
-export function countByRoute<Subject>(routes: readonly Route[], subjects: readonly Subject[], routesFor: (subject: Subject) => Route[]): Map<string, number> {
+/** How many checks each route takes, when all are asked in their order; hours are left out of account. */
+export function countByRoute<Subject>(routes: readonly Route[], subjects: readonly Subject[], routesFor: (routes: Route[], subject: Subject) => Route[]): Map<string, number> {
   const counts = new Map(routes.map((route) => [route.key, 0]))
-  for (const subject of subjects) for (const route of routesFor(subject)) counts.set(route.key, (counts.get(route.key) ?? 0) + 1)
+  const always = routes.map((route): Route => ({ ...route, when: { ...route.when, hours: undefined } }))
+  for (const subject of subjects) for (const route of routesFor(always, subject)) counts.set(route.key, (counts.get(route.key) ?? 0) + 1)
   return counts
 }

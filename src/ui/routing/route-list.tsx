@@ -62,6 +62,9 @@ function RouteSentence({ route, names, canEdit, run }: { route: RouteLine; names
   })
 }
 
+/** What a route may do besides, which its sentence says only when it does. */
+const TURNS = [{ field: 'urgent', value: true, text: 'Mark its messages as urgent' }, { field: 'goOn', value: true, text: 'Ask the routes below too' }, { field: 'recovery', value: 'nobody', text: 'Keep the end to itself' }]
+
 function RouteMenu({ route, isFirst, isLast, run }: { route: RouteLine; isFirst: boolean; isLast: boolean; run: Run }) {
   const steps = route.document.then as Record<string, unknown>[]
   const withSteps = (then: unknown[]) => run(() => saveRouting('route', route.key, { ...route.document, then }, route.version))
@@ -71,6 +74,8 @@ function RouteMenu({ route, isFirst, isLast, run }: { route: RouteLine; isFirst:
       <Menu.Dropdown>
         <Menu.Item onClick={() => withSteps([...steps, { after: '10m', unless: 'taken', tell: 'everyone', by: ['mail'] }])}>Add a step</Menu.Item>
         {steps.length > 1 && <Menu.Item onClick={() => withSteps(steps.slice(0, -1))}>Take the last step away</Menu.Item>}
+        {steps.at(-1)!.again === undefined && <Menu.Item onClick={() => withSteps([...steps.slice(0, -1), { ...steps.at(-1), again: '30m' }])}>Repeat the last step every 30 min</Menu.Item>}
+        {TURNS.map(({ field, value, text }) => route.document[field] === undefined && <Menu.Item key={field} onClick={() => run(() => saveRouting('route', route.key, { ...route.document, [field]: value }, route.version))}>{text}</Menu.Item>)}
         {!isFirst && <Menu.Item onClick={() => run(() => moveRoute(route.key, -1))}>Move up</Menu.Item>}
         {!isLast && <Menu.Item onClick={() => run(() => moveRoute(route.key, 1))}>Move down</Menu.Item>}
         <Menu.Item onClick={() => run(() => removeRouting('route', route.key))}>Remove the route</Menu.Item>

@@ -25,11 +25,11 @@ export default async function Rotas() {
   const names = new Map(people.map((person) => [person.key, person.name]))
   const persons = people.map(({ key, name }) => ({ key, name }))
   const today = writeLocal(toLocal(dayStart(now, listening.zone), listening.zone))
-  const calls = rotas.flatMap((rota) => { const call = onCall(rota, now); return call ? [`${names.get(call.person) ?? call.person} for ${rota.name}`] : [] })
+  const calls = [...new Set(rotas.flatMap((rota) => { const call = onCall(rota, now); return call ? [(names.get(call.person) ?? call.person).split(' ')[0]!] : [] }))]
   return (
     <>
       <RefreshOn topics={['definitions']} pause={800} />
-      <RoutingHead title={rotas.length === 0 ? 'No rota yet.' : calls.length === 0 ? 'Nobody is on call.' : `On call now: ${calls.join(', ')}.`}>{canEdit && <RotaForm people={persons} zone={listening.zone} today={today} />}</RoutingHead>
+      <RoutingHead title={rotas.length === 0 ? 'No rota yet.' : calls.length === 0 ? 'Nobody is on call.' : `${speakNames(calls)} ${calls.length === 1 ? 'is' : 'are'} on call.`}>{canEdit && <RotaForm people={persons} zone={listening.zone} today={today} />}</RoutingHead>
       {rotas.length === 0 && <div className="card empty"><h2>Who is on call when?</h2><p className="quiet">A rota hands over by itself, every day or every week, at the same time on the wall.</p></div>}
       <div className="stack">{rotas.map((rota) => {
         const stored = documents.find((each) => each.kind === 'rota' && each.key === rota.key)!
@@ -38,6 +38,8 @@ export default async function Rotas() {
     </>
   )
 }
+
+const speakNames = (names: string[]) => (names.length > 4 ? `${names.slice(0, 3).join(', ')} and ${names.length - 3} more` : names.length < 2 ? names.join('') : `${names.slice(0, -1).join(', ')} and ${names.at(-1)}`)
 
 function RotaCard({ rota, now, names, tools }: { rota: Rota; now: number; names: ReadonlyMap<string, string>; tools: React.ReactNode }) {
   const range = { from: dayStart(now, rota.zone), to: dayStartFrom(now, DAYS, rota.zone) }
