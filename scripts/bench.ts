@@ -5,12 +5,13 @@ import { benchKinds } from './bench/kinds-bench'
 import { benchProbe } from './bench/probe-bench'
 import type { Measured } from './bench/measured'
 import { benchViews } from './bench/view-bench'
+import { benchRouting } from './bench/routing-bench'
 import { benchWorkshop } from './bench/workshop-bench'
 import { startDatabase } from './mariadb'
 import { migrate } from '../src/store/migrate'
 
 
-const PARTS = ['probe', 'kinds', 'engine', 'workshop', 'views']
+const PARTS = ['probe', 'kinds', 'engine', 'routing', 'workshop', 'views']
 
 /** Measures the budgets in one run on one machine and prints them as a table: all of them, or the parts that are named. */
 export async function bench(parameters: string[], { say, root }: { say: (text: string) => void; root: string }): Promise<void> {
@@ -31,6 +32,7 @@ export async function bench(parameters: string[], { say, root }: { say: (text: s
   try {
     await migrate(database.url, join(root, 'src/store/migrations'))
     await measure('engine', () => benchEngine(database.url, root))
+    await measure('routing', async () => benchRouting())
     await measure('workshop', () => benchWorkshop(database.url))
     await measure('views', () => benchViews(database.url, root))
   } finally {

@@ -2,14 +2,16 @@ import { parseDuration, speakDuration } from '@/core/definitions/duration'
 import { speakService } from '@/core/definitions/service'
 import { locationsOf } from '@/core/places/places'
 import { routesFor, type Subject } from '@/core/routing/fits'
+import { loadOf } from '@/core/routing/load'
 import { findGaps } from '@/core/routing/gaps'
 import { rehearse } from '@/core/routing/rehearse'
 import { countByRoute, type RoutingNames } from '@/core/sentence/route-sentence'
 import { fromLocal, readLocal, speakMoment } from '@/core/time/zoned'
-import { HOUR } from '@/core/units'
+import { DAY, HOUR } from '@/core/units'
 import type { StoredCheck } from '@/store/checks'
 import { listClients } from '@/store/clients'
 import { database } from '@/store/database'
+import { listTold } from '@/store/deliveries'
 import { listLocations, type Location } from '@/store/locations'
 import { listRouting, readRoutingWorld, type Routing } from '@/store/routing'
 import { listServices, type StoredService } from '@/store/world'
@@ -63,12 +65,12 @@ export interface Question {
 /** Everything of the page of routes: sentences, how many checks each takes, gaps, and a rehearsal. */
 export async function routesView(question: Question, now: number) {
   const on = database()
-  const [routing, documents, services, clients, checks, locations] = await Promise.all([readRoutingWorld(on), listRouting(on), listServices(on), listClients(on), allChecks(), listLocations(on)])
+  const [routing, documents, services, clients, checks, locations, told] = await Promise.all([readRoutingWorld(on), listRouting(on), listServices(on), listClients(on), allChecks(), listLocations(on), listTold(on, now - 7 * DAY)])
   const { listening } = routing
   const byKey = new Map(services.map((each) => [each.key, each]))
   const everywhere = subjectsOf(checks, byKey, locations, now)
   return {
-    names: namesOf(routing, services, clients, checks, locations), zone: listening.zone, routes: documents.filter((each) => each.kind === 'route'),
+    load: loadOf(told, listening.zone), names: namesOf(routing, services, clients, checks, locations), zone: listening.zone, routes: documents.filter((each) => each.kind === 'route'),
     counts: countByRoute(routing.routes, everywhere, (all, subject) => routesFor(all, subject, listening.zone)),
     gaps: gapsOf(routing, services, checks, locations, now),
     rehearsal: rehearsalOf(question, { routing, checks, byKey, locations }, now), checks: checks.map(({ check }) => ({ key: check.key, name: check.name }))

@@ -1,5 +1,6 @@
 import type { Pool } from 'mysql2/promise'
 import type { Message, News } from '../core/messages/message'
+import type { ToldOnce } from '../core/routing/load'
 import type { Reachable } from '../core/routing/reach'
 import type { Means } from '../core/routing/route'
 import type { Instant } from '../core/units'
@@ -124,4 +125,12 @@ export async function listDeliveries(on: Queryable, filter: { incident?: number;
 /** Drops messages older than their retention. */
 export async function dropOldDeliveries(on: Queryable, before: Instant): Promise<void> {
   await change(on, 'DELETE FROM delivery WHERE created_at < ? LIMIT 20000', [before])
+}
+
+/** Every message that told of trouble since a moment, with what came of its incident. */
+export async function listTold(on: Queryable, from: Instant): Promise<ToldOnce[]> {
+  const found = await rows<{ name: string; person: number | null; incident: number; at: Instant; holder: number | null; notReal: number }>(on, `SELECT COALESCE(p.name, c.name) AS name, d.person_id AS person, d.incident_id AS incident,
+    d.created_at AS at, i.holder_id AS holder, i.not_real AS notReal FROM delivery d JOIN incident i ON i.id = d.incident_id JOIN channel c ON c.id = d.channel_id LEFT JOIN person p ON p.id = d.person_id
+    WHERE d.created_at >= ? AND d.news IN ('down', 'slow') AND d.state = 'sent'`, [from])
+  return found.map(({ person, holder, notReal, ...each }) => ({ ...each, notReal: Boolean(notReal), ...(person === null ? {} : { person }), ...(holder === null ? {} : { holder }) }))
 }

@@ -5,15 +5,21 @@ import type { Turn } from '../../src/core/states/evaluate'
 import { MINUTE, SECOND, type Instant } from '../../src/core/units'
 import type { StoredCheck } from '../../src/store/checks'
 import { addEvent, endIncident, openIncident } from '../../src/store/incidents'
-import { listPeople } from '../../src/store/people'
-import { setHolder } from '../../src/store/incident-history'
+import { rehearse } from '../../src/core/routing/rehearse'
+import type { Subject } from '../../src/core/routing/fits'
+import { listLocations } from '../../src/store/locations'
+import { readRoutingWorld } from '../../src/store/routing'
+import { listServices } from '../../src/store/world'
+import { recordDeliveries, setHolder } from '../../src/store/incident-history'
 import { seeded } from '../world/random'
 
 const isTrouble = (state: string): state is 'down' | 'slow' => state === 'down' || state === 'slow'
 
 /** Turns the state changes of the past into incidents with the events they would have had. */
 export async function makeIncidents(pool: Pool, all: { check: number; turns: Turn[] }[], checks: StoredCheck[], now: Instant): Promise<void> {
-  const people = await listPeople(pool)
+  const routing = await readRoutingWorld(pool)
+  const services = new Map((await listServices(pool)).map((each) => [each.key, each]))
+  const [place] = await listLocations(pool)
   const troubles = all.flatMap(({ check, turns }) => turns.flatMap((turn, index) => {
     const begins = isTrouble(turn.to) && !isTrouble(turn.from)
     const end = turns.slice(index + 1).find((later) => !isTrouble(later.to))
@@ -32,8 +38,20 @@ export async function makeIncidents(pool: Pool, all: { check: number; turns: Tur
     const random = seeded(99, id)
     const until = end?.at ?? now
     const taken = turn.at + 2 * MINUTE + Math.floor(random() * 6 * MINUTE)
-    const holder = people[Math.floor(random() * people.length)]!
-    if (check.document.importance !== 'low' && taken < until) {
+    const service = services.get(check.check.service ?? '')
+    const subject: Subject = {
+      check: check.check.key, kind: check.check.kind, importance: check.check.importance, tags: check.check.tags, state: trouble, at: turn.at, failing: [{ key: place!.key, network: place!.network }],
+      ...(service ? { service: service.key, stage: service.stage } : {})
+    }
+    const isTaken = check.document.importance !== 'low' && taken < until
+    const { steps } = rehearse(routing.routes, routing.listening, subject, { lasts: until - turn.at, ...(isTaken ? { takenAfter: taken - turn.at } : {}) })
+    await recordDeliveries(pool, id, trouble, `${check.check.name} is ${trouble}`, steps.flatMap(({ at, route, step, round, receivers }) => receivers.map((each) => ({
+      at, key: `${route}/${step}/${round}/${each.channel}`, channel: each.channel, person: each.person ?? null, took: 300 + Math.floor(random() * 900),
+      cause: `Route ${routing.routes.findIndex((other) => other.key === route) + 1}${(routing.routes.find((other) => other.key === route)?.then.length ?? 1) > 1 ? `, step ${step + 1}` : ''}`
+    }))))
+    const told = steps.flatMap((step) => (step.at <= taken ? step.receivers : [])).find((each) => each.person !== undefined)
+    const holder = routing.listening.people.find((each) => each.id === told?.person)
+    if (isTaken && holder) {
       await setHolder(pool, id, holder.id, taken)
       await addEvent(pool, id, { at: taken, kind: 'taken', person: holder.id, title: `${holder.name} took it` })
     }

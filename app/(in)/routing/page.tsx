@@ -1,3 +1,4 @@
+import type { Load } from '@/core/routing/load'
 import type { RouteDocument } from '@/core/routing/route'
 import { speakClock } from '@/core/time/zoned'
 import { roleReaches } from '@/store/people'
@@ -26,12 +27,31 @@ export default async function Routing({ searchParams }: { searchParams: Promise<
           <RouteList routes={view.routes.map(({ key, document, version }) => ({ key, document: document as RouteDocument, version, checks: view.counts.get(key) ?? 0 }))} names={view.names} canEdit={canEdit} />
           {view.gaps.length > 0 && <div className="notice trouble" style={{ marginTop: 14 }}><b>Gaps.</b> {view.gaps.slice(0, 6).map((gap) => gap.sentence).join(' ')}{view.gaps.length > 6 && ` And ${view.gaps.length - 6} more.`}</div>}
         </section>
-        <aside className="card pad">
-          <h2 style={{ color: 'var(--ink)' }}>Rehearse</h2>
-          {view.rehearsal ? <Rehearsal rehearsal={view.rehearsal} checks={view.checks} zone={view.zone} /> : <p className="quiet">There is no check to rehearse with yet.</p>}
+        <aside className="stack">
+          <section className="card pad">
+            <h2 style={{ color: 'var(--ink)' }}>Rehearse</h2>
+            {view.rehearsal ? <Rehearsal rehearsal={view.rehearsal} checks={view.checks} zone={view.zone} /> : <p className="quiet">There is no check to rehearse with yet.</p>}
+          </section>
+          <section className="card pad">
+            <div className="apart"><h2 style={{ color: 'var(--ink)' }}>How much each was told</h2><span className="quiet small">last 7 days</span></div>
+            {view.load.length === 0 ? <p className="quiet" style={{ margin: '6px 0 0' }}>Nobody was told of anything.</p> : <LoadTable load={view.load} />}
+          </section>
         </aside>
       </div>
     </>
+  )
+}
+
+function LoadTable({ load }: { load: Load[] }) {
+  const percent = (share: number) => `${Math.round(100 * share)}%`
+  return (
+    <table className="table">
+      <thead><tr><th>Person or channel</th><th className="number">Told</th><th className="number">At night</th><th className="number">Acted on</th></tr></thead>
+      <tbody>{load.slice(0, 12).map((each) => (
+        <tr key={each.name}><td className="strong">{each.name}</td><td className="number">{each.told}</td><td className="number">{each.isPerson ? each.atNight : '—'}</td>
+          <td className={`number${each.told >= 10 && each.actedOn < 0.2 ? ' slow-text strong' : ''}`} title={each.notReal > 0 ? `${percent(each.notReal)} were not real` : undefined}>{percent(each.actedOn)}</td></tr>
+      ))}</tbody>
+    </table>
   )
 }
 

@@ -20,6 +20,6 @@ CREATE TABLE incident_course (
   KEY by_due (due_at)
 );
 
-ALTER TABLE delivery ADD COLUMN cause VARCHAR(300) NULL;
+ALTER TABLE delivery ADD COLUMN cause VARCHAR(300) NULL, ADD KEY by_time (created_at);
 
 ALTER TABLE person ADD COLUMN days_off JSON NOT NULL DEFAULT '[]';
