@@ -50,7 +50,7 @@ export default async function Today() {
                       <div className="quiet small">{speakPlaces(incident.failing, incident.locations)}</div>
                     </td>
                     <td style={{ width: 120, whiteSpace: 'nowrap' }} className="strong"><Lasting since={incident.since} first={now} /></td>
-                    <td style={{ width: 210 }} className="small">{incident.holderName ? <>{incident.holderName} holds it</> : <><span className="quiet">Next</span><br />nobody holds it; everyone was told at {speakTime(incident.openedAt, zone)}</>}</td>
+                    <td style={{ width: 210 }} className="small">{incident.holderName ? <>{incident.holderName} holds it</> : <NextStep next={view.next.get(incident.id)} zone={zone} />}</td>
                     <td style={{ width: 110, textAlign: 'right' }}>{incident.holder === null ? <TakeButton id={incident.id} /> : <LinkButton href={`/incidents/${incident.id}`} quiet>Open</LinkButton>}</td>
                   </tr>
                 ))}
@@ -97,6 +97,10 @@ export default async function Today() {
       </div>
     </>
   )
+}
+
+function NextStep({ next, zone }: { next: { at: number; text: string } | undefined; zone: string }) {
+  return <><span className="quiet">Nobody holds it</span><br />{next ? <>at {speakTime(next.at, zone)} {next.text}</> : 'no further step'}</>
 }
 
 function ServiceRow({ line, now }: { line: ServiceLine; now: number }) {

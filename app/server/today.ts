@@ -11,9 +11,10 @@ import { listServices, type StoredService } from '@/store/world'
 import { certificateEnds, listStates, listStretches } from '@/store/states'
 import { listSummaries, type Summary } from '@/store/summaries'
 import { occurrences } from '@/core/planned/recurrence'
-import { gapsOf } from './routing-view'
+import { speakMeans, speakTell } from '@/core/sentence/route-sentence'
+import { gapsOf, namesOf } from './routing-view'
 import { shifts } from '@/core/rotas/rota'
-import { readRoutingWorld } from '@/store/routing'
+import { nextSteps, readRoutingWorld } from '@/store/routing'
 import { listPlanned } from '@/store/planned'
 import { settings } from './session'
 
@@ -51,7 +52,7 @@ export async function today(now: number) {
   }).filter((line) => line.checks > 0)
   const newest = Math.max(0, ...[...states.values()].map((state) => state.newest ?? 0))
   return {
-    zone, checks, open, counts, locations, lines, newest, calls: onCallNow(routing, now), gaps: gapsOf(routing, services, checks, locations, now),
+    zone, checks, open, counts, locations, lines, newest, calls: onCallNow(routing, now), next: await nextWords(open.map((each) => each.id), routing, services, checks, locations), gaps: gapsOf(routing, services, checks, locations, now),
     loose: checks.filter((check) => check.serviceId === null), states,
     coming: comingUp(checks, ends, now), plans: await comingPlans(now), look: await worthALook(checks, states, now)
   }
@@ -102,4 +103,10 @@ function onCallNow({ rotas, listening }: Awaited<ReturnType<typeof readRoutingWo
     const [shift] = shifts(rota, { from: now, to: now + 7 * DAY })
     return { rota: rota.name, person: listening.people.find((each) => each.key === shift?.person)?.name, isCover: shift?.isCover ?? false, to: shift?.to ?? now }
   })
+}
+
+/** What happens next to each incident that has a step to come: when, and to whom. */
+async function nextWords(incidents: number[], routing: Awaited<ReturnType<typeof readRoutingWorld>>, services: StoredService[], checks: StoredCheck[], locations: Awaited<ReturnType<typeof listLocations>>) {
+  const names = namesOf(routing, services, [], checks, locations)
+  return new Map([...await nextSteps(database(), incidents)].map(([incident, { at, step }]) => [incident, { at, text: `${speakTell(step.tell, names)} by ${speakMeans(step.by)}` }]))
 }

@@ -1,5 +1,6 @@
 import type { Course } from '../core/routing/course'
 import type { DaysOff, Listening } from '../core/routing/reach'
+import type { RouteStep } from '../core/routing/route'
 import { readRouting, type RoutingDocument, type RoutingKind, type RoutingWorld } from '../core/routing/routing-world'
 import { HemeronError } from '../core/problems'
 import type { Trouble } from '../core/incidents/incident'
@@ -116,4 +117,14 @@ export async function storeCourses(on: Queryable, incident: number, courses: Sto
 /** The incidents of which a step is due. */
 export async function incidentsDue(on: Queryable, now: Instant): Promise<number[]> {
   return (await rows<{ id: number }>(on, 'SELECT DISTINCT incident_id AS id FROM incident_course WHERE due_at <= ? ORDER BY due_at LIMIT 200', [now])).map((each) => each.id)
+}
+
+/** The next step of each incident that has one, with when it is due. */
+export async function nextSteps(on: Queryable, incidents: number[]): Promise<Map<number, { at: Instant; step: RouteStep }>> {
+  if (incidents.length === 0) return new Map()
+  const found = await rows<{ incident: number; at: Instant; course: unknown }>(on, 'SELECT incident_id AS incident, due_at AS at, course FROM incident_course WHERE due_at IS NOT NULL AND incident_id IN (?) ORDER BY due_at DESC', [incidents])
+  return new Map(found.map(({ incident, at, course }) => {
+    const { route, pending } = fromJson<Course>(course)
+    return [incident, { at, step: route.then[pending.find((each) => each.at === at)!.step]! }]
+  }))
 }

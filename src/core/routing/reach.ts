@@ -1,6 +1,6 @@
 import { onCall, type Rota } from '../rotas/rota'
-import { fromLocal, readLocal } from '../time/zoned'
-import { DAY, type Instant } from '../units'
+import { toLocal, writeLocal } from '../time/zoned'
+import type { Instant } from '../units'
 import type { Means, RouteStep } from './route'
 
 /** Days on which a person is away, both included, as dates of the workspace's calendar. */
@@ -62,11 +62,11 @@ export interface Reach {
   passedOver: PassedOver[]
 }
 
-/** Whether a person is away at a moment. */
-export function isOff({ off }: Pick<Reached, 'off'>, at: Instant, zone: string): boolean {
-  const day = (date: string) => fromLocal(readLocal(`${date}T00:00`)!, zone)
-  return off.some(({ from, to }) => at >= day(from) && at < fromLocal(readLocal(`${to}T00:00`)! + DAY, zone))
-}
+/** Whether a person is away at a moment, on the calendar of a zone. */
+export const isOff = (person: Pick<Reached, 'off'>, at: Instant, zone: string): boolean => isOffOn(person, dateAt(at, zone))
+
+const dateAt = (at: Instant, zone: string) => writeLocal(toLocal(at, zone)).slice(0, 10)
+const isOffOn = ({ off }: Pick<Reached, 'off'>, date: string) => off.some(({ from, to }) => from <= date && date <= to)
 
 /**
  * Whom a step reaches at a moment, with every channel named once. A person who has none of the means the step names is
@@ -75,11 +75,12 @@ export function isOff({ off }: Pick<Reached, 'off'>, at: Instant, zone: string):
 export function reach(listening: Listening, step: Pick<RouteStep, 'tell' | 'by'>, at: Instant): Reach {
   const receivers = new Map<number, Receiver>()
   const passedOver: PassedOver[] = []
+  const today = dateAt(at, listening.zone)
   const take = (channel: Reachable, person?: Reached) => receivers.set(channel.channel, { channel: channel.channel, means: channel.kind, name: person?.name ?? channel.name, ...(person ? { person: person.id } : {}) })
   const tellPerson = (key: string) => {
     const person = listening.people.find((each) => each.key === key)
     if (!person) return
-    if (isOff(person, at, listening.zone)) return void passedOver.push({ name: person.name, why: 'is away' })
+    if (isOffOn(person, today)) return void passedOver.push({ name: person.name, why: 'is away' })
     const own = listening.channels.filter((each) => each.person === key && each.working)
     if (own.length === 0) return void passedOver.push({ name: person.name, why: 'has no working channel' })
     const wanted = own.filter((each) => step.by === undefined || step.by.includes(each.kind))
