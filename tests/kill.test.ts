@@ -19,6 +19,8 @@ function kill(part: (typeof PARTS)[number]): void {
 describe('killing any process at any moment', () => {
   it('loses no acknowledged observation, no state, no incident and no delivery, and repeats none', async () => {
     const { probeToken } = JSON.parse(readFileSync(join(home, 'demo/access-demo.json'), 'utf8')) as { probeToken: string }
+    // everyone is told by every means, so that many messages are on their way when something dies
+    expect((await api('PUT', '/routing/route/all-of-under-fire', { route: 'all-of-under-fire', place: 1, when: { check: 'under-fire' }, then: [{ tell: 'everyone' }] })).status).toBe(200)
     await api('POST', '/checks', { check: 'under-fire', name: 'Under fire', http: { url: 'http://127.0.0.1:9/' }, every: '1d', from: ['orrin-harbour'], down: { tries: 1, locations: 1 }, up: { tries: 1 } })
     const headers = { authorization: `Bearer ${probeToken}` }
     const assigned = await until('the assignment', async () => {
@@ -82,5 +84,6 @@ describe('killing any process at any moment', () => {
     expect(own.filter((message) => message.subject === 'Under fire is down').length).toBe((waves + 1) * CHANNELS)
     process.stdout.write(`kills: ${3 * PARTS.length}; observations acknowledged and found: ${acknowledged.length}; incidents: ${waves}; messages: ${expected}; sent twice and dropped by the receiver: ${after.repeats - before.repeats}\n`)
     await api('DELETE', '/checks/under-fire')
+    await api('DELETE', '/routing/route/all-of-under-fire')
   })
 })
