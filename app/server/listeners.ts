@@ -1,4 +1,4 @@
-import { routesFor } from '@/core/routing/fits'
+import { routesFor, subjectOf } from '@/core/routing/fits'
 import { reach } from '@/core/routing/reach'
 import { database } from '@/store/database'
 import type { StoredCheck } from '@/store/checks'
@@ -20,11 +20,7 @@ export async function whoIsTold(checks: StoredCheck[], services: StoredService[]
   const keyOf = new Map(listening.channels.map((channel) => [channel.channel, channel.person ?? channel.key]))
   const told = new Map(checks.map((stored) => {
     const service = services.find((each) => each.id === stored.serviceId)
-    const { check } = stored
-    const fitting = routesFor(routes, {
-      check: check.key, kind: check.kind, importance: check.importance, tags: check.tags, state: 'down', at: now, failing: [],
-      ...(service ? { service: service.key, stage: service.stage, ...(service.client === undefined ? {} : { client: service.client }) } : {})
-    }, listening.zone)
+    const fitting = routesFor(routes, subjectOf(stored.check, service, { state: 'down', at: now, failing: [] }), listening.zone)
     const channels = fitting.flatMap((route) => reach(listening, route.then[0]!, now).receivers.map((each) => each.channel))
     return [stored.id, [...new Set(channels.map((channel) => keyOf.get(channel)!))]]
   }))

@@ -1,7 +1,7 @@
 import { parseDuration, speakDuration } from '@/core/definitions/duration'
 import { speakService } from '@/core/definitions/service'
 import { locationsOf } from '@/core/places/places'
-import { routesFor, type Subject } from '@/core/routing/fits'
+import { routesFor, subjectOf, type Subject } from '@/core/routing/fits'
 import { loadOf } from '@/core/routing/load'
 import { findGaps } from '@/core/routing/gaps'
 import { rehearse } from '@/core/routing/rehearse'
@@ -34,18 +34,11 @@ export function namesOf(routing: Pick<Routing, 'listening'>, services: StoredSer
   }
 }
 
-/** A check as the routes see it when it is in trouble at some of its locations. */
-function subjectOf({ check }: StoredCheck, services: ReadonlyMap<string, StoredService>, places: Location[], state: Subject['state'], at: number): Subject {
-  const service = services.get(check.service ?? '')
-  return {
-    check: check.key, kind: check.kind, importance: check.importance, tags: check.tags, state, at, failing: places.map(({ key, network }) => ({ key, network })),
-    ...(service ? { service: service.key, stage: service.stage, ...(service.client === undefined ? {} : { client: service.client }) } : {})
-  }
-}
+const placesOf = (places: Location[]) => places.map(({ key, network }) => ({ key, network }))
 
 /** Every check, as if it went down everywhere now. */
 function subjectsOf(checks: StoredCheck[], services: ReadonlyMap<string, StoredService>, locations: Location[], now: number) {
-  return checks.map((stored) => ({ ...subjectOf(stored, services, locationsOf(stored.check.from, locations), 'down', now), name: stored.check.name }))
+  return checks.map((stored) => ({ ...subjectOf(stored.check, services.get(stored.check.service ?? ''), { state: 'down', at: now, failing: placesOf(locationsOf(stored.check.from, locations)) }), name: stored.check.name }))
 }
 
 /** What is missing in who hears what. */
@@ -88,7 +81,7 @@ function rehearsalOf(question: Question, { routing, checks, byKey, locations }: 
   const at = local === undefined ? now : fromLocal(local, zone)
   const state = question.state === 'slow' ? 'slow' as const : 'down' as const
   const takenAfter = question.taken === undefined ? undefined : parseDuration(question.taken)
-  const done = rehearse(routing.routes, routing.listening, subjectOf(stored, byKey, all.slice(0, count), state, at), { lasts: REHEARSED, ...(takenAfter === undefined ? {} : { takenAfter }) })
+  const done = rehearse(routing.routes, routing.listening, subjectOf(stored.check, byKey.get(stored.check.service ?? ''), { state, at, failing: placesOf(all.slice(0, count)) }), { lasts: REHEARSED, ...(takenAfter === undefined ? {} : { takenAfter }) })
   return {
     ...done, at, state, check: stored.check.name, muted: stored.mutedAt !== null, places: `${count} of ${all.length} ${all.length === 1 ? 'location' : 'locations'}`,
     when: local === undefined ? 'now' : question.at!.replace('T', ' '), taken: takenAfter === undefined ? 'nobody takes it' : `it is taken after ${speakDuration(takenAfter)}`,
@@ -99,6 +92,6 @@ function rehearsalOf(question: Question, { routing, checks, byKey, locations }: 
 /** Rehearses a check at all its locations, with everything as it stands now. */
 export async function rehearseNow(stored: StoredCheck, { state, at, takenAfter }: { state: Subject['state']; at: number; takenAfter?: number }) {
   const [routing, services, locations] = await Promise.all([readRoutingWorld(database()), listServices(database()), listLocations(database())])
-  const subject = subjectOf(stored, new Map(services.map((each) => [each.key, each])), locationsOf(stored.check.from, locations), state, at)
+  const subject = subjectOf(stored.check, services.find((each) => each.key === stored.check.service), { state, at, failing: placesOf(locationsOf(stored.check.from, locations)) })
   return rehearse(routing.routes, routing.listening, subject, { lasts: REHEARSED, ...(takenAfter === undefined ? {} : { takenAfter }) })
 }

@@ -1,7 +1,7 @@
 import { speakDuration } from '../core/definitions/duration'
 import { incidentMessage, type Message, type MessageFacts } from '../core/messages/message'
 import { beginCourse, nextDue } from '../core/routing/course'
-import { routesFor, type Subject } from '../core/routing/fits'
+import { routesFor, subjectOf } from '../core/routing/fits'
 import type { Route } from '../core/routing/route'
 import { tellDue, type Told } from '../core/routing/tell'
 import { speakLimit } from '../core/sentence/check-sentence'
@@ -25,7 +25,9 @@ export async function tellBeginning(on: Queryable, definitions: Definitions, sto
   const news = incident.trouble
   // what was told of it being slow ends when it is down: the routes for that take over
   const before = begun.filter((each) => each.news !== news).map((each) => ({ ...each, course: { ...each.course, pending: [] } }))
-  const fitting = routesFor(definitions.routing.routes, subjectOf(definitions, stored, incident, memories, now), definitions.settings.zone)
+  const failing = troubled(incident, memories).flatMap((id) => definitions.locations.get(id) ?? []).map(({ key, network }) => ({ key, network }))
+  const service = stored.serviceId === null ? undefined : definitions.services.get(stored.serviceId)
+  const fitting = routesFor(definitions.routing.routes, subjectOf(stored.check, service, { state: news, at: now, failing }), definitions.settings.zone)
   const fresh = fitting.filter((route) => !begun.some((each) => each.news === news && each.course.route.key === route.key)).map((route): StoredCourse => ({ news, course: beginCourse(route, now) }))
   await storeCourses(on, incident.id, before, nextDue)
   await tellSteps(on, definitions, stored, incident, [...begun.filter((each) => each.news === news), ...fresh], memories, now)
@@ -74,8 +76,7 @@ async function tellStep(on: Queryable, definitions: Definitions, stored: StoredC
   if (stored.mutedAt !== null) return addEvent(on, incident.id, { at: now, kind: 'muted', title: `${name}${step}: nobody was told`, detail: 'the check is muted' })
   const passedOver = told.passedOver.map((each) => `${each.name} ${each.why}`).join('; ')
   if (told.receivers.length === 0) {
-    // the same channels were told a moment ago by the route above
-    if (passedOver === '' && told.step > 0) return
+    if (told.isKnown) return
     return addEvent(on, incident.id, { at: now, kind: 'nobody', title: `${name}${step} reaches nobody`, detail: passedOver === '' ? 'no channel is set up' : passedOver })
   }
   if (passedOver !== '') await addEvent(on, incident.id, { at: now, kind: 'passed-over', title: `${name}${step} passes over somebody`, detail: passedOver })
@@ -94,15 +95,6 @@ function later(message: Message, { step, round }: Told, incident: Incident, rout
   if (step === 0 && round === 0) return { ...message, urgent, lines: [...message.lines, why] }
   const state = incident.holderName === null ? 'Nobody has taken it yet.' : `${incident.holderName} holds it.`
   return { ...message, urgent, subject: `Still ${incident.trouble}: ${incident.checkName}`, lines: [...message.lines, state, why] }
-}
-
-function subjectOf(definitions: Definitions, stored: StoredCheck, incident: Incident, memories: Memories, now: Instant): Subject {
-  const service = stored.serviceId === null ? undefined : definitions.services.get(stored.serviceId)
-  return {
-    check: stored.check.key, kind: stored.check.kind, importance: stored.check.importance, tags: stored.check.tags, state: incident.trouble, at: now,
-    ...(service ? { service: service.key, stage: service.stage, ...(service.client === undefined ? {} : { client: service.client }) } : {}),
-    failing: troubled(incident, memories).flatMap((id) => definitions.locations.get(id) ?? []).map(({ key, network }) => ({ key, network }))
-  }
 }
 
 const troubled = ({ trouble }: Pick<Incident, 'trouble'>, memories: Memories) => [...memories].filter(([, memory]) => (trouble === 'down' ? memory.failing : memory.slow)).map(([location]) => location)

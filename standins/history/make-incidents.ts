@@ -6,7 +6,7 @@ import { MINUTE, SECOND, type Instant } from '../../src/core/units'
 import type { StoredCheck } from '../../src/store/checks'
 import { addEvent, endIncident, openIncident } from '../../src/store/incidents'
 import { rehearse } from '../../src/core/routing/rehearse'
-import type { Subject } from '../../src/core/routing/fits'
+import { subjectOf } from '../../src/core/routing/fits'
 import { listLocations } from '../../src/store/locations'
 import { readRoutingWorld } from '../../src/store/routing'
 import { listServices } from '../../src/store/world'
@@ -39,10 +39,7 @@ export async function makeIncidents(pool: Pool, all: { check: number; turns: Tur
     const until = end?.at ?? now
     const taken = turn.at + 2 * MINUTE + Math.floor(random() * 6 * MINUTE)
     const service = services.get(check.check.service ?? '')
-    const subject: Subject = {
-      check: check.check.key, kind: check.check.kind, importance: check.check.importance, tags: check.check.tags, state: trouble, at: turn.at, failing: [{ key: place!.key, network: place!.network }],
-      ...(service ? { service: service.key, stage: service.stage } : {})
-    }
+    const subject = subjectOf(check.check, service, { state: trouble, at: turn.at, failing: [{ key: place!.key, network: place!.network }] })
     const isTaken = check.document.importance !== 'low' && taken < until
     const { steps } = rehearse(routing.routes, routing.listening, subject, { lasts: until - turn.at, ...(isTaken ? { takenAfter: taken - turn.at } : {}) })
     await recordDeliveries(pool, id, trouble, `${check.check.name} is ${trouble}`, steps.flatMap(({ at, route, step, round, receivers }) => receivers.map((each) => ({

@@ -66,7 +66,7 @@ function Rehearsal({ rehearsal, checks, zone }: { rehearsal: Rehearsed; checks: 
         <Line at={speakClock(at, zone)} mark={<StateMark state={state} />} title={`called ${state}`} detail={rehearsal.fits.map((place) => (place === 0 ? 'no route fits: everyone is told' : `route ${place} fits`)).join('; ')} />
         {steps.map((step, index) => (
           <Line key={index} at={speakClock(step.at, zone)} mark={<span aria-hidden style={{ width: 8, height: 8, borderRadius: 4, background: step.receivers.length > 0 ? 'var(--action)' : 'transparent', border: '1px solid var(--action)', display: 'inline-block' }} />}
-            title={step.left ? 'left out: somebody holds it' : step.receivers.length === 0 ? (step.passedOver.length === 0 ? 'told already by the route above' : 'reaches nobody; the next step comes at once') : peopleOf(step)} detail={step.left ? '' : detailOf(step)} />
+            title={step.left ? 'left out: somebody holds it' : step.receivers.length === 0 ? (step.isKnown ? 'told already by the route above' : 'reaches nobody; the next step comes at once') : peopleOf(step)} detail={step.left ? '' : detailOf(step)} />
         ))}
       </ol>
       {rehearsal.muted && <p className="slow-text small">The check is muted now; while it is, nobody is told.</p>}

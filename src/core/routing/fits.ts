@@ -1,4 +1,5 @@
-import type { Importance } from '../definitions/check'
+import type { Check, Importance } from '../definitions/check'
+import type { Service } from '../definitions/service'
 import { isWithinHours } from '../hours/hours'
 import type { Trouble } from '../incidents/incident'
 import type { Instant } from '../units'
@@ -18,6 +19,11 @@ export interface Subject {
   failing: { key: string; network: string }[]
   /** When the trouble was called. */
   at: Instant
+}
+
+/** A check in trouble, as routes see it. */
+export function subjectOf({ key, kind, importance, tags }: Check, service: Pick<Service, 'key' | 'stage' | 'client'> | undefined, trouble: Pick<Subject, 'state' | 'failing' | 'at'>): Subject {
+  return { check: key, kind, importance, tags, ...trouble, ...(service ? { service: service.key, stage: service.stage, ...(service.client === undefined ? {} : { client: service.client }) } : {}) }
 }
 
 /** Whether a route fits. `zone` is the clock for its hours. */

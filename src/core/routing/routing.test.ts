@@ -140,6 +140,8 @@ describe('the clock of a course', () => {
     const { told } = tellDue(both.map((route) => beginCourse(route, NIGHT)), { taken: false, over: false }, listening, NIGHT)
     const spoken = told.flatMap((each) => each.receivers.map((receiver) => receiver.channel))
     expect([...spoken].sort()).toEqual([11, 12, 31, 41])
+    const twice = tellDue([both[0]!, { ...both[0]!, key: 'c' }].map((route) => beginCourse(route, NIGHT)), { taken: false, over: false }, listening, NIGHT).told
+    expect(twice.map((each) => [each.receivers.length, each.isKnown])).toEqual([[2, false], [0, true]])
   })
 })
 

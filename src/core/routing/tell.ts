@@ -8,6 +8,8 @@ export interface Told extends Due {
   route: string
   receivers: Receiver[]
   passedOver: PassedOver[]
+  /** Everyone it reaches was told at this moment already, by a route above. */
+  isKnown: boolean
 }
 
 /**
@@ -25,7 +27,7 @@ export function tellDue(courses: readonly Course[], facts: CourseFacts, listenin
     const receivers = lost ? reach(listening, EVERYONE.then[0]!, now).receivers : found.receivers
     const fresh = receivers.filter(({ channel }) => !spoken.has(channel))
     for (const { channel } of receivers) spoken.add(channel)
-    return { ...each, route: course.route.key, receivers: fresh, passedOver: found.passedOver, reaches: receivers.length > 0 }
+    return { ...each, route: course.route.key, receivers: fresh, passedOver: found.passedOver, isKnown: receivers.length > 0 && fresh.length === 0, reaches: receivers.length > 0 }
   }
   const after = courses.map((course) => {
     let current = course
