@@ -3,6 +3,8 @@ import { parseDuration, formatDuration } from './duration'
 import { parseSize } from './size'
 import { parseShare } from './share'
 import { parseStatusSet } from './status-set'
+import { parseHours } from '../hours/hours'
+import { readLocal } from '../time/zoned'
 
 /** Yup fields of the written form. Their messages are the `expected …` half of a problem. */
 
@@ -72,6 +74,16 @@ export function patternField() {
       return false
     }
   })
+}
+
+/** A time on the clock of a zone that stands elsewhere. */
+export function localField() {
+  return yup.mixed<string>().test('local', 'a local time such as 2026-11-24T02:00', (value) => value === undefined || (isText(value) && readLocal(value) !== undefined))
+}
+
+/** One stretch of hours of the week, or several. */
+export function weekHoursField() {
+  return yup.mixed().test('hours', 'hours such as mon-fri 08:00-18:00', (value) => value === undefined || [value].flat().every((each) => isText(each) && parseHours(each) !== undefined))
 }
 
 /** Makes a field required, with the same message as when it is wrong. */

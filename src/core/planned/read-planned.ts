@@ -1,13 +1,12 @@
 import * as yup from 'yup'
-import { choiceField, durationField, keyField, needed, textField } from '../definitions/fields'
+import { choiceField, durationField, keyField, localField, needed, textField } from '../definitions/fields'
 import { exactly, problemsOf } from '../definitions/problems-of'
 import type { Problem } from '../problems'
-import { isZone, readLocal } from '../time/zoned'
+import { isZone } from '../time/zoned'
 import { DAY, MINUTE } from '../units'
 import { acceptedPlanned, type Planned, type PlannedDocument } from './planned'
 import { firstOccurrence, ruleProblem } from './recurrence'
 
-const localField = () => yup.mixed<string>().test('local', 'a local time such as 2026-11-24T02:00', (value) => value === undefined || (typeof value === 'string' && readLocal(value) !== undefined))
 const keys = () => yup.array(needed(textField(100), 'a key or a tag')).max(500, 'at most 500')
 
 const schema = exactly({

@@ -1,20 +1,17 @@
 import * as yup from 'yup'
-import { choiceField, keyField, needed, textField } from '../definitions/fields'
+import { choiceField, keyField, localField, needed, textField, weekHoursField } from '../definitions/fields'
 import { exactly, problemsOf } from '../definitions/problems-of'
-import { parseHours } from '../hours/hours'
 import type { Problem } from '../problems'
 import { isZone, readLocal } from '../time/zoned'
 import { acceptedRota, type Rota, type RotaDocument } from './rota'
 
-const localField = () => yup.mixed<string>().test('local', 'a local time such as 2026-11-02T08:00', (value) => value === undefined || (typeof value === 'string' && readLocal(value) !== undefined))
-const hoursField = () => yup.mixed().test('hours', 'hours such as mon-fri 08:00-18:00', (value) => value === undefined || [value].flat().every((each) => typeof each === 'string' && parseHours(each) !== undefined))
 const MOST_PEOPLE = 100
 
 const layerSchema = exactly({
   people: needed(yup.mixed().test('people', `the keys of 1 to ${MOST_PEOPLE} people`, (value) => value === undefined || (Array.isArray(value) && value.length > 0 && value.length <= MOST_PEOPLE && value.every((each) => typeof each === 'string'))), 'the keys of the people who take turns'),
   from: needed(localField(), 'the first hand-over, such as 2026-11-02T08:00'),
   every: needed(choiceField(['day', 'week']), 'day or week'),
-  hours: hoursField()
+  hours: weekHoursField()
 })
 
 const coverSchema = exactly({

@@ -1,8 +1,7 @@
 import * as yup from 'yup'
 import { IMPORTANCES } from '../definitions/check'
-import { choiceField, countField, durationField, flagField, keyField, needed } from '../definitions/fields'
+import { choiceField, countField, durationField, flagField, keyField, needed, weekHoursField } from '../definitions/fields'
 import { exactly, problemsOf } from '../definitions/problems-of'
-import { parseHours } from '../hours/hours'
 import type { Problem } from '../problems'
 import { DAY, MINUTE } from '../units'
 import { acceptedRoute, MEANS, type Route, type RouteDocument } from './route'
@@ -12,12 +11,11 @@ const isTexts = (value: unknown): value is string[] => Array.isArray(value) && v
 /** One value or a list of values. */
 const listField = (what: string) => yup.mixed().test('list', what, (value) => value === undefined || isTexts([value].flat()))
 const choicesField = (choices: readonly string[]) => yup.mixed().test('choices', `one or more of ${choices.join(', ')}`, (value) => value === undefined || (isTexts([value].flat()) && [value].flat().every((each) => choices.includes(each as string))))
-const hoursField = () => yup.mixed().test('hours', 'hours such as mon-fri 08:00-18:00', (value) => value === undefined || [value].flat().every((each) => typeof each === 'string' && parseHours(each) !== undefined))
 
 const whenSchema = exactly({
   importance: choicesField(IMPORTANCES), state: choicesField(['down', 'slow']),
   service: listField('keys of services'), stage: listField('stages'), client: listField('keys of clients'), tag: listField('tags'), kind: listField('kinds of checks'),
-  check: listField('keys of checks'), location: listField('keys of locations'), network: listField('names of networks'), places: countField(1, 1000), hours: hoursField()
+  check: listField('keys of checks'), location: listField('keys of locations'), network: listField('names of networks'), places: countField(1, 1000), hours: weekHoursField()
 })
 
 const stepSchema = exactly({

@@ -14,7 +14,8 @@ export interface Told extends Due {
 
 /**
  * Brings the courses of one incident up to now and says who is told. A step that reaches nobody brings the next one
- * forward; a route that has reached nobody at its last step tells everyone. A channel that several routes name at the same time is told once, for the first of them.
+ * forward; a route that has reached nobody at its last step tells everyone. A channel that several routes name at the
+ * same time is told once, for the first of them.
  * The engine sends what this gives, and a rehearsal shows what this gives.
  */
 export function tellDue(courses: readonly Course[], facts: CourseFacts, listening: Listening, now: Instant): { courses: Course[]; told: Told[] } {
