@@ -1,6 +1,7 @@
 import { createHash } from 'node:crypto'
 import nodemailer from 'nodemailer'
 import type { Message } from '../core/messages/message'
+import { fillTemplate } from '../core/messages/template'
 import type { Sender } from './sender'
 
 /**
@@ -16,7 +17,7 @@ export const sendMail: Sender = async (message, config, { settings, stepKey }) =
   })
   try {
     const sent = await transport.sendMail({
-      from, to: String(config.to), subject: message.subject, text: plain(message), html: html(message),
+      from, to: String(config.to), subject: message.subject, ...(typeof config.words === 'string' ? { text: fillTemplate(config.words, message) } : { text: plain(message), html: html(message) }),
       messageId: `<${createHash('sha256').update(stepKey).digest('hex').slice(0, 32)}@${domain}>`,
       references: `<${message.thread}@${domain}>`,
       ...(message.urgent ? { priority: 'high' as const } : {})
@@ -28,12 +29,13 @@ export const sendMail: Sender = async (message, config, { settings, stepKey }) =
 }
 
 function plain(message: Message): string {
-  return [...message.lines, ...(message.link ? ['', message.link] : [])].join('\n')
+  return [...message.lines, ...(message.take ? ['', `Take it: ${message.take}`] : []), ...(message.link ? ['', message.link] : [])].join('\n')
 }
 
 function html(message: Message): string {
   const escape = (text: string) => text.replace(/[&<>"]/g, (character) => ({ '&': '&amp;', '<': '&lt;', '>': '&gt;', '"': '&quot;' })[character]!)
+  const take = message.take ? `<p><a href="${escape(message.take)}" style="display:inline-block;padding:8px 14px;border-radius:6px;background:#17566b;color:#fff;text-decoration:none">Take it</a></p>` : ''
   const lines = message.lines.map((line) => `<p style="margin:0 0 8px">${escape(line)}</p>`).join('')
   const link = message.link ? `<p><a href="${escape(message.link)}">Open it in Hemeron</a></p>` : ''
-  return `<div style="font-family:sans-serif;font-size:15px;color:#1d2b33">${lines}${link}</div>`
+  return `<div style="font-family:sans-serif;font-size:15px;color:#1d2b33">${lines}${take}${link}</div>`
 }

@@ -9,7 +9,7 @@ import type { Sender } from './sender'
 export const sendPush: Sender = async (message, config, { settings, stepKey }) => {
   const { publicKey, privateKey } = settings.push
   if (publicKey === '') throw new Error('there is no key pair for push yet')
-  const payload = JSON.stringify({ title: message.subject, body: message.lines.slice(0, 4).join('\n'), link: message.link ?? null, urgent: message.urgent, key: stepKey })
+  const payload = JSON.stringify({ title: message.subject, body: message.lines.slice(0, 4).join('\n'), link: message.take ?? message.link ?? null, urgent: message.urgent, key: stepKey })
   const { endpoint, p256dh, auth } = config as { endpoint: string; p256dh: string; auth: string }
   const request = webpush.generateRequestDetails({ endpoint, keys: { p256dh, auth } }, payload, {
     TTL: 86_400, urgency: message.urgent ? 'high' : 'normal', topic: createHash('sha256').update(stepKey).digest('base64url').slice(0, 32),

@@ -26,6 +26,9 @@ function line(values: unknown[]): string {
   return `${values.map((value) => (value === null ? '\\N' : Buffer.isBuffer(value) ? value.toString('hex') : String(value))).join('\t')}\n`
 }
 
+/** Loads lines of values that are written already, for the given columns of a table. */
+export const loadRaw = (pool: Pool, table: 'observation', columns: string, lines: string[]): Promise<void> => load(pool, table, columns, lines)
+
 async function load(pool: Pool, table: string, columns: string, lines: string[]): Promise<void> {
   if (lines.length === 0) return
   const chunks: string[] = []

@@ -10,6 +10,7 @@ import { kinds } from '../kinds/definitions'
 import { askForRuns } from './checks'
 import { change, fromJson, row, rows, transaction, type Pool, type Queryable } from './database'
 import { bumpDefinitions, listLocations } from './locations'
+import { endForGood } from './incidents'
 import { note } from './live'
 import { audit } from './people'
 import { copySecrets, openSecrets, setSecret } from './secrets'
@@ -282,7 +283,7 @@ async function insert(on: Queryable, kind: 'check' | 'service', key: string, doc
 
 async function leave(on: Queryable, check: number, person: number | null, now: Instant): Promise<void> {
   await change(on, 'DELETE FROM run_request WHERE check_id = ?', [check])
-  await change(on, 'UPDATE incident SET closed_at = ?, ended_at = COALESCE(ended_at, ?), closed_by = ? WHERE check_id = ? AND closed_at IS NULL', [now, now, person, check])
+  await endForGood(on, check, person, now)
 }
 
 /** The service of each check by its number, as its document names it. */

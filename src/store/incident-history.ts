@@ -1,3 +1,4 @@
+import type { Trouble } from '../core/incidents/incident'
 import type { Instant } from '../core/units'
 import { change, insertMany, type Queryable } from './database'
 
@@ -19,7 +20,7 @@ export interface PastDelivery {
 }
 
 /** Writes down messages that were sent while an incident of the past lasted. */
-export async function recordDeliveries(on: Queryable, incident: number, news: 'down' | 'slow', subject: string, deliveries: PastDelivery[]): Promise<void> {
+export async function recordDeliveries(on: Queryable, incident: number, news: Trouble, subject: string, deliveries: PastDelivery[]): Promise<void> {
   await insertMany(on, 'INSERT INTO delivery (step_key, incident_id, channel_id, person_id, news, message, state, created_at, due_at, sent_at, tries, cause)', deliveries.map((each) => [
     `incident/${incident}/${news}/${each.key}`, incident, each.channel, each.person, news, JSON.stringify({ news, subject, lines: [], urgent: news === 'down', thread: `incident-${incident}`, facts: {} }),
     'sent', each.at, each.at, each.at + each.took, 1, each.cause

@@ -5,7 +5,8 @@ import { DAY, MINUTE, type Instant } from '../core/units'
 import { change, row, rows, type Queryable } from './database'
 import { bumpDefinitions } from './locations'
 
-export const ROLES = ['viewer', 'responder', 'editor', 'owner'] as const
+/** A contact is outside: they receive messages, and cannot sign in. */
+export const ROLES = ['contact', 'viewer', 'responder', 'editor', 'owner'] as const
 export type Role = (typeof ROLES)[number]
 
 export interface Person {
@@ -22,7 +23,7 @@ const COLUMNS = 'id, person_key AS `key`, name, mail, job, role, theme'
 const SESSION_LENGTH = 30 * DAY
 const ATTEMPTS = { window: 15 * MINUTE, perAccount: 8, perAddress: 40 }
 /** argon2id with the parameters OWASP recommends: 19 MiB, two passes, one lane. */
-const HASHING = { memoryCost: 19_456, timeCost: 2, parallelism: 1 }
+export const HASHING = { memoryCost: 19_456, timeCost: 2, parallelism: 1 }
 
 export const hashToken = (token: string): Buffer => createHash('sha256').update(token).digest()
 const newToken = (prefix: string) => `${prefix}_${randomBytes(24).toString('base64url')}`

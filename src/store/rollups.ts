@@ -96,6 +96,14 @@ Promise<{ check: number; at: Instant; sketch: Buffer; fails: number; slows: numb
     WHERE check_id IN (?) AND span = ? AND location_id = ? AND at >= ? AND at < ? AND ${metric}_sketch IS NOT NULL ORDER BY at`, [checks, span, location, range.from, range.to])
 }
 
+/** Counts and sketches of one metric, window by window, of every check at every one of some locations (0: all together). */
+export async function readWindows(on: Queryable, checks: number[], locations: number[], span: Span, metric: Metric, range: { from: Instant; to: Instant }):
+Promise<{ check: number; location: number; at: Instant; sketch: Buffer | null; fails: number; all: number }[]> {
+  if (checks.length === 0 || locations.length === 0) return []
+  return rows(on, `SELECT check_id AS \`check\`, location_id AS location, at, ${metric}_sketch AS sketch, fails, passes + warns + slows + fails AS \`all\` FROM rollup
+    WHERE check_id IN (?) AND span = ? AND location_id IN (?) AND at >= ? AND at < ?`, [checks, span, locations, Math.floor(range.from / SPANS[span]) * SPANS[span], range.to])
+}
+
 /** Drops rollups older than their retention. */
 export async function dropOldRollups(on: Queryable, span: Span, before: Instant): Promise<void> {
   await change(on, 'DELETE FROM rollup WHERE span = ? AND at < ? LIMIT 20000', [span, before])

@@ -3,6 +3,7 @@ import type { DaysOff, Listening } from '../core/routing/reach'
 import type { RouteStep } from '../core/routing/route'
 import { readRouting, type RoutingDocument, type RoutingKind, type RoutingWorld } from '../core/routing/routing-world'
 import { HemeronError } from '../core/problems'
+import type { Preferences } from '../core/people/preferences'
 import type { Trouble } from '../core/incidents/incident'
 import type { Instant } from '../core/units'
 import { change, fromJson, row, rows, transaction, type Pool, type Queryable } from './database'
@@ -45,8 +46,8 @@ const keysOf = (people: { key: string }[]) => new Set(people.map((each) => each.
 const sharedKeys = (channels: Listening['channels']) => new Set(channels.filter((each) => each.person === undefined).map((each) => each.key))
 
 async function listListeners(on: Queryable): Promise<Listening['people']> {
-  return (await rows<{ key: string; id: number; name: string; off: unknown }>(on, 'SELECT person_key AS `key`, id, name, days_off AS off FROM person ORDER BY name'))
-    .map((each) => ({ ...each, off: fromJson<DaysOff[]>(each.off) }))
+  return (await rows<{ key: string; id: number; name: string; off: unknown; preferences: unknown; role: string }>(on, 'SELECT person_key AS `key`, id, name, days_off AS off, preferences, role FROM person ORDER BY name'))
+    .map(({ role, ...each }) => ({ ...each, ...(role === 'contact' ? { isOutside: true } : {}), off: fromJson<DaysOff[]>(each.off), preferences: fromJson<Preferences>(each.preferences) }))
 }
 
 /** A change of one definition; without a document it is taken away. */
@@ -108,10 +109,16 @@ export async function coursesOf(on: Queryable, incident: number): Promise<Stored
 }
 
 /** Writes courses down, with when each has something to do next. */
-export async function storeCourses(on: Queryable, incident: number, courses: StoredCourse[], nextDue: (course: Course) => Instant | undefined): Promise<void> {
+export async function storeCourses(on: Queryable, incident: number, courses: StoredCourse[], nextDue: (course: Course) => Instant | undefined, from = 0): Promise<void> {
   if (courses.length === 0) return
   await change(on, 'INSERT INTO incident_course (incident_id, news, route_key, position, course, due_at) VALUES ? ON DUPLICATE KEY UPDATE course = VALUES(course), due_at = VALUES(due_at)',
-    [courses.map(({ news, course }, position) => [incident, news, course.route.key, position, JSON.stringify(course), nextDue(course) ?? null])])
+    [courses.map(({ news, course }, position) => [incident, news, course.route.key, from + position, JSON.stringify(course), nextDue(course) ?? null])])
+}
+
+/** Routes that told of a check, in an incident other than this one, since a moment. */
+export async function routesToldOf(on: Queryable, check: number, except: number, since: Instant): Promise<Set<string>> {
+  return new Set((await rows<{ route: string }>(on, `SELECT DISTINCT c.route_key AS route FROM incident i JOIN incident_course c ON c.incident_id = COALESCE(i.part_of, i.id)
+    WHERE i.check_id = ? AND i.id <> ? AND i.opened_at > ? AND i.practice_until IS NULL`, [check, except, since])).map((each) => each.route))
 }
 
 /** The incidents of which a step is due. */

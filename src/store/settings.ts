@@ -1,3 +1,4 @@
+import type { Gateway } from '../core/people/phone'
 import { DAY } from '../core/units'
 import { change, fromJson, rows, type Queryable } from './database'
 
@@ -18,6 +19,10 @@ export interface Settings {
   world: string
   /** The key pair that push messages are signed with (RFC 8292). */
   push: { publicKey: string; privateKey: string }
+  /** What carries texts and calls. */
+  gateways: Gateway[]
+  /** What links that take an incident are signed with. */
+  linkKey: string
 }
 
 export const DEFAULT_SETTINGS: Settings = {
@@ -29,7 +34,9 @@ export const DEFAULT_SETTINGS: Settings = {
   keep: { observation: 14, evidence: 14, rollup5m: 35, rollup1h: 400, rollup1d: 1830, delivery: 400 },
   mail: { host: '', port: 587, secure: false, user: '', password: '', from: 'hemeron@localhost' },
   world: '',
-  push: { publicKey: '', privateKey: '' }
+  push: { publicKey: '', privateKey: '' },
+  gateways: [],
+  linkKey: ''
 }
 
 /** Reads all settings, with the default for each that was never set. */

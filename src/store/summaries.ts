@@ -1,4 +1,5 @@
 import type { Availability } from '../core/availability/availability'
+import type { LevelShift } from '../core/patterns/level-shift'
 import type { Usual } from '../core/usual/usual'
 import type { Instant } from '../core/units'
 import { change, fromJson, rows, type Queryable } from './database'
@@ -14,6 +15,8 @@ export interface Summary {
   usual?: number
   /** For a check: trouble that comes back at the same time of day, in words. */
   pattern?: string
+  /** For a check: a change of level of its times within five weeks. */
+  shift?: LevelShift
   /** For a check: what is usual at every hour of the week, null where that cannot be said yet. */
   usualByHour?: (Usual | null)[]
 }

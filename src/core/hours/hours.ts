@@ -1,6 +1,7 @@
 import { TZDate } from '@date-fns/tz'
 import { getDay, getHours, getMinutes } from 'date-fns'
-import { MINUTE, type Instant } from '../units'
+import { fromLocal, toLocal } from '../time/zoned'
+import { DAY, MINUTE, type Instant } from '../units'
 
 const DAYS = ['sun', 'mon', 'tue', 'wed', 'thu', 'fri', 'sat'] as const
 
@@ -76,7 +77,19 @@ export function isWithinHours(hours: Hours | undefined, at: Instant, zone: strin
 
 /** The next moment at which the hours begin or end, to the minute; undefined when they never do within eight days. */
 export function nextHoursTurn(hours: Hours, after: Instant, zone: string): Instant | undefined {
-  const now = isWithinHours(hours, after, zone)
+  const own = hours.zone ?? zone
+  const now = isWithinHours(hours, after, own)
+  const local = toLocal(after, own)
+  const midnight = Math.floor(local / DAY) * DAY
+  const clocks = [...new Set(hours.at.flatMap(({ from, to }) => [from % 1440, to % 1440]))].sort((a, b) => a - b)
+  const turns = Array.from({ length: 9 }, (_, day) => clocks.map((clock) => midnight + day * DAY + clock * MINUTE)).flat().filter((turn) => turn > local)
+  const turn = turns.find((each) => isWithinHours(hours, fromLocal(each, own), own) !== now)
+  const found = turn === undefined ? undefined : fromLocal(turn, own)
+  // where clocks are set forward or back on the way, every moment is looked at
+  return toLocal(found ?? after + 8 * DAY, own) - (found ?? after + 8 * DAY) === local - after ? found : scanForTurn(hours, after, own, now)
+}
+
+function scanForTurn(hours: Hours, after: Instant, zone: string, now: boolean): Instant | undefined {
   let at = Math.floor(after / MINUTE) * MINUTE
   for (let step = 0; step < 8 * 24 * 12; step += 1) {
     const next = at + 5 * MINUTE

@@ -1,19 +1,24 @@
+import { withMore } from './together'
 import type { CheckState } from '../states/check-state'
 
 /** What Today says first. Unheld, held and every other state are counted apart. */
 export interface OpenIncident {
   name: string
+  /** How many other checks it is about. */
+  more?: number
   holder?: string
+  /** It is no outage: nobody is needed at once. */
+  isWarning?: boolean
 }
 
 /** “Sailings API needs a person. Priya holds Checkout.” or “Nothing needs you.” */
 export function todayConclusion(open: OpenIncident[], counts: Partial<Record<CheckState, number>>): string {
   const total = Object.values(counts).reduce((sum, count) => sum + count, 0)
   if (total === 0) return 'Nothing is watched yet.'
-  const unheld = open.filter((incident) => !incident.holder)
-  const held = open.filter((incident) => incident.holder)
+  const unheld = open.filter((incident) => !incident.holder && !incident.isWarning).map(({ name, more = 0 }) => ({ name: withMore(name, more), more }))
+  const held = open.filter((incident) => incident.holder).map((incident) => ({ ...incident, name: withMore(incident.name, incident.more ?? 0) }))
   const sentences: string[] = []
-  if (unheld.length === 1) sentences.push(`${unheld[0]!.name} needs a person.`)
+  if (unheld.length === 1) sentences.push(`${unheld[0]!.name} ${unheld[0]!.more > 0 ? 'need' : 'needs'} a person.`)
   else if (unheld.length === 2) sentences.push(`${unheld[0]!.name} and ${unheld[1]!.name} need a person.`)
   else if (unheld.length > 2) sentences.push(`${unheld[0]!.name}, ${unheld[1]!.name} and ${unheld.length - 2} more need a person.`)
   const holders = [...new Set(held.map((incident) => incident.holder!))]
@@ -23,6 +28,8 @@ export function todayConclusion(open: OpenIncident[], counts: Partial<Record<Che
   }
   if (holders.length > 2) sentences.push(`${holders.length - 2} more people hold the rest.`)
   if (sentences.length > 0) return sentences.join(' ')
+  const warnings = open.filter((incident) => !incident.holder && incident.isWarning).length
+  if (warnings > 0) return `Nothing needs you at once; ${warnings === 1 ? 'a warning is' : `${warnings} warnings are`} open.`
   if (counts.suspect) return `Nothing needs you yet; ${counts.suspect === 1 ? 'one check is' : `${counts.suspect} checks are`} being tried again.`
   if (counts.nodata && counts.nodata === total) return 'Nothing has been observed yet.'
   return 'Nothing needs you.'

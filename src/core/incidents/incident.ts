@@ -1,8 +1,20 @@
 import { outageLength } from '../availability/availability'
 import { speakLength } from '../definitions/duration'
 import type { Instant } from '../units'
+import { withMore } from './together'
 
-export type Trouble = 'down' | 'slow'
+/** What an incident is about, the worst first. A warning (a softer limit passed) and a fast burn of an error budget are no outages: only routes that name them tell of them. */
+export const TROUBLES = ['down', 'slow', 'warning', 'burn'] as const
+export type Trouble = (typeof TROUBLES)[number]
+
+export const isOutage = (trouble: Trouble): boolean => trouble === 'down' || trouble === 'slow'
+export const isWorse = (one: Trouble, other: Trouble): boolean => TROUBLES.indexOf(one) < TROUBLES.indexOf(other)
+
+/** What follows “is”, “are” and “was”. */
+export const TROUBLE_WORDS: Record<Trouble, string> = { down: 'down', slow: 'slow', warning: 'in warning', burn: 'burning its error budget' }
+
+/** The mark that stands for a trouble. */
+export const troubleMark = (trouble: Trouble): 'down' | 'slow' | 'warning' => (trouble === 'burn' ? 'warning' : trouble)
 
 /** What an incident says of itself; the facts behind every sentence on screens and in messages. */
 export interface IncidentFacts {
@@ -19,9 +31,10 @@ export interface IncidentFacts {
   locations: number
 }
 
-/** “Sailings API is down”, or “was” once it is over. */
-export function incidentTitle(facts: Pick<IncidentFacts, 'checkName' | 'trouble' | 'endedAt'>): string {
-  return `${facts.checkName} ${facts.endedAt === undefined ? 'is' : 'was'} ${facts.trouble}`
+/** “Sailings API is down”, “Sailings API and 4 more are down”, or “was” and “were” once it is over. */
+export function incidentTitle({ checkName, trouble, endedAt, more = 0 }: Pick<IncidentFacts, 'checkName' | 'trouble' | 'endedAt'> & { more?: number }): string {
+  const verb = more > 0 ? (endedAt === undefined ? 'are' : 'were') : endedAt === undefined ? 'is' : 'was'
+  return `${withMore(checkName, more)} ${verb} ${TROUBLE_WORDS[trouble]}`
 }
 
 /** “between 8 min 08 s and 9 min 08 s”, or one length when the two ends agree or no pass was seen before. */
@@ -47,7 +60,7 @@ export function speakPlaces(failing: number, locations: number): string {
   return `at ${failing} of ${locations} locations`
 }
 
-export type IncidentAct = 'take' | 'hand-over' | 'note' | 'not-real' | 'close'
+export type IncidentAct = 'take' | 'hand-over' | 'note' | 'not-real' | 'close' | 'hold-off' | 'escalate' | 'call-in' | 'join' | 'take-out'
 
 /** Why an act does not fit an incident as it is, as a sentence; undefined when it does. */
 export function actProblem(act: IncidentAct, incident: { closedAt?: Instant | null; holder?: number | null }, person: number): string | undefined {

@@ -44,6 +44,18 @@ function rule(planned: Planned, until: number): rrule.RRule {
 }
 
 /**
+ * The local times at which a rule fires, from its beginning to `until`, oldest first, at most `most`; its beginning comes
+ * first whether or not the rule names it. Local times count as if they were UTC.
+ */
+export function firings(repeats: string, begin: number, until: number, most: number): number[] {
+  const options = RRule.parseString(repeats)
+  const own = options.until ? options.until.getTime() : Infinity
+  const found = new RRule({ ...options, dtstart: new Date(begin + LATER), until: new Date(Math.min(own, until) + LATER) })
+    .all((_, index) => index < most).map((date) => date.getTime() - LATER)
+  return found[0] === begin ? found : [begin, ...found]
+}
+
+/**
  * The times planned work takes place that touch a range, oldest first. Each lasts equally long on the clock on the wall
  * of a stopwatch: an hour is an hour also in the night when the clocks change.
  * @param ends other ends for single times, by their beginning: ended early, or prolonged

@@ -1,6 +1,7 @@
 import * as yup from 'yup'
-import { choiceField, keyField, localField, needed, textField, weekHoursField } from '../definitions/fields'
+import { keyField, localField, needed, textField, weekHoursField } from '../definitions/fields'
 import { exactly, problemsOf } from '../definitions/problems-of'
+import { ruleProblem } from '../planned/recurrence'
 import type { Problem } from '../problems'
 import { isZone, readLocal } from '../time/zoned'
 import { acceptedRota, type Rota, type RotaDocument } from './rota'
@@ -10,7 +11,11 @@ const MOST_PEOPLE = 100
 const layerSchema = exactly({
   people: needed(yup.mixed().test('people', `the keys of 1 to ${MOST_PEOPLE} people`, (value) => value === undefined || (Array.isArray(value) && value.length > 0 && value.length <= MOST_PEOPLE && value.every((each) => typeof each === 'string'))), 'the keys of the people who take turns'),
   from: needed(localField(), 'the first hand-over, such as 2026-11-02T08:00'),
-  every: needed(choiceField(['day', 'week']), 'day or week'),
+  every: needed(yup.mixed().test('every', 'day, week, or an RRULE (RFC 5545)', (value, context) => {
+    if (value === undefined || value === 'day' || value === 'week') return true
+    const problem = typeof value === 'string' && value.length <= 300 ? ruleProblem(value) : 'day, week, or an RRULE (RFC 5545)'
+    return problem === undefined || context.createError({ message: `day, week, or ${problem.replace(/^an? /, 'an ')}` })
+  }), 'day, week, or an RRULE (RFC 5545)'),
   hours: weekHoursField()
 })
 

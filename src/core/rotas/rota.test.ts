@@ -1,4 +1,7 @@
-import { fromLocal, readLocal, speakExactly } from '../time/zoned'
+import ICAL from 'ical.js'
+import { readSignedName, signedName } from '../inside/signed-name'
+import { writeShifts } from './rota-calendar'
+import { fromLocal, readLocal, speakExactly, toLocal, writeLocal } from '../time/zoned'
 import { DAY, HOUR } from '../units'
 import { readRota } from './read-rota'
 import { onCall, shifts, type Rota } from './rota'
@@ -28,6 +31,16 @@ describe('who is on call', () => {
       const turn = at(`${day}T00:30`)
       expect(onCall(rota, turn - 1)?.person).not.toBe(onCall(rota, turn)?.person)
     }
+  })
+
+  it('hands over by a rule of its own, at the same time on the wall, years ahead', () => {
+    const rota = read({ ...weekly, layers: [{ people: ['ines', 'mael', 'priya'], from: '2026-03-02T08:00', every: 'FREQ=WEEKLY;BYDAY=MO,FR' }] })
+    expect(['2026-03-02T08:00', '2026-03-06T07:59', '2026-03-06T08:00', '2026-03-09T08:00', '2026-03-13T08:00', '2026-03-30T07:59', '2026-03-30T08:00'].map((local) => onCall(rota, at(local))?.person))
+      .toEqual(['ines', 'ines', 'mael', 'priya', 'ines', 'mael', 'priya'])
+    expect(onCall(rota, at('2026-03-02T07:59'))).toBeUndefined()
+    const all = shifts(rota, { from: at('2030-10-20T00:00'), to: at('2030-11-05T00:00') })
+    expect(new Set(all.slice(1).map((each) => writeLocal(toLocal(each.from, zone)).slice(11)))).toEqual(new Set(['08:00']))
+    expect(new Set(all.slice(1).map((each) => new Date(each.from).getUTCDay()))).toEqual(new Set([1, 5]))
   })
 
   it('falls through to the next layer outside of a layer’s hours', () => {
@@ -86,8 +99,31 @@ describe('a rota with mistakes', () => {
     expect(problems({ ...weekly, layers: [] })).toEqual(['layers: at least one layer with people'])
     expect(problems({ ...weekly, layers: [{ ...weekly.layers[0]!, people: [] }] })).toEqual(['layers[0].people: the keys of 1 to 100 people'])
     expect(problems({ ...weekly, layers: [{ ...weekly.layers[0]!, people: ['ines', 'nobody'] }] })).toEqual(['layers[0].people[1]: the key of a person'])
+    expect(problems({ ...weekly, layers: [{ ...weekly.layers[0]!, every: 'FREQ=HOURLY' }] })).toEqual(['layers[0].every: day, week, or an RRULE (RFC 5545) with FREQ= one of DAILY, WEEKLY, MONTHLY, YEARLY'])
+    expect(problems({ ...weekly, layers: [{ ...weekly.layers[0]!, every: 'fortnight' }] })[0]).toMatch(/^layers\[0\]\.every: day, week, or an RRULE/)
     expect(problems({ ...weekly, zone: 'Nowhere/Else' })).toEqual(['zone: an IANA time zone such as Europe/Oslo'])
     expect(problems({ ...weekly, cover: [{ from: '2026-03-04T00:00', to: '2026-03-03T00:00', person: 'ines' }] })).toEqual(['cover[0].to: an end after the beginning'])
     expect(problems({ ...weekly, when: 'always' })[0]).toContain('only these fields')
+  })
+})
+
+describe('a calendar of shifts', () => {
+  const names = new Map([['ines', 'Ines Falk'], ['mael', 'Mael Kerjean']])
+  const now = Date.parse('2026-03-20T12:00:00Z')
+  it('holds every shift of a rota, each known by its beginning, and of a person only their own', () => {
+    const all = ICAL.parse(writeShifts([read(weekly)], names, now))
+    const events = new ICAL.Component(all).getAllSubcomponents('vevent').map((each) => new ICAL.Event(each))
+    const ahead = shifts(read(weekly), { from: now - 14 * DAY, to: now + 90 * DAY }).filter((each) => each.person !== undefined)
+    expect(events.map((each) => each.startDate.toJSDate().getTime())).toEqual(ahead.map((each) => each.from))
+    expect(new Set(events.map((each) => each.uid)).size).toBe(events.length)
+    const own = writeShifts([read(weekly)], names, now, ahead[0]!.person)
+    expect(own.match(/BEGIN:VEVENT/g)).toHaveLength(ahead.filter((each) => each.person === ahead[0]!.person).length)
+    expect(own).not.toContain(names.get(ahead[0]!.person!)!)
+  })
+  it('has an address that nobody can guess', () => {
+    const name = signedName('rota', 'ticketing', 'key')
+    expect(readSignedName(name, 'key')).toEqual({ kind: 'rota', subject: 'ticketing' })
+    for (const wrong of [name.replace('ticketing', 'network'), name.replace('rota.', 'board.'), name.replace(/\.[\w-]+$/, '.abc'), 'rota.ticketing', '']) expect(readSignedName(wrong, 'key')).toBeUndefined()
+    expect(readSignedName(name, 'other')).toBeUndefined()
   })
 })

@@ -29,7 +29,7 @@ export function rehearse(routes: readonly Route[], listening: Listening, subject
     const at = soonest(courses)
     if (at === undefined || at >= subject.at + lasts) return { routes: fitting.map((route) => route.key), steps, isCut: false }
     if (steps.length >= MOST_STEPS) return { routes: fitting.map((route) => route.key), steps, isCut: true }
-    const done = tellDue(courses, { taken: takenAfter !== undefined && at >= subject.at + takenAfter, over: false }, listening, at)
+    const done = tellDue(courses, { taken: takenAfter !== undefined && at >= subject.at + takenAfter, over: false, news: subject.state }, listening, at)
     courses = done.courses
     steps.push(...done.told)
   }

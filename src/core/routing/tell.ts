@@ -17,15 +17,16 @@ export interface Told extends Due {
  * forward; a route that has reached nobody at its last step tells everyone. A channel that several routes name at the
  * same time is told once, for the first of them.
  * The engine sends what this gives, and a rehearsal shows what this gives.
+ * @param known channels that were told of the same incident a moment ago
  */
-export function tellDue(courses: readonly Course[], facts: CourseFacts, listening: Listening, now: Instant): { courses: Course[]; told: Told[] } {
+export function tellDue(courses: readonly Course[], facts: CourseFacts, listening: Listening, now: Instant, known: Iterable<number> = []): { courses: Course[]; told: Told[] } {
   const told: Told[] = []
-  const spoken = new Set<number>()
+  const spoken = new Set<number>(known)
   const step = (course: Course, each: Due): Told & { reaches: boolean } => {
     const isLast = each.step === course.route.then.length - 1
-    const found = each.left ? { receivers: [], passedOver: [] } : reach(listening, course.route.then[each.step]!, now)
+    const found = each.left ? { receivers: [], passedOver: [] } : reach(listening, course.route.then[each.step]!, now, { news: facts.news, urgent: course.route.urgent })
     const lost = !each.left && isLast && !course.reached && found.receivers.length === 0
-    const receivers = lost ? reach(listening, EVERYONE.then[0]!, now).receivers : found.receivers
+    const receivers = lost ? reach(listening, EVERYONE.then[0]!, now, { news: facts.news, urgent: true }).receivers : found.receivers
     const fresh = receivers.filter(({ channel }) => !spoken.has(channel))
     for (const { channel } of receivers) spoken.add(channel)
     return { ...each, route: course.route.key, receivers: fresh, passedOver: found.passedOver, isKnown: receivers.length > 0 && fresh.length === 0, reaches: receivers.length > 0 }

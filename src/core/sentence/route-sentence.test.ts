@@ -25,7 +25,9 @@ describe('the sentence of a route', () => {
   })
   it('reads every part back to the same route', () => {
     const rest: RouteDocument = { route: 'rest', place: 9, then: [{ tell: ['person/ines', 'everyone'], after: '15m' }], goOn: true, recovery: 'nobody', when: { service: ['harbour-data', 'checkout'], places: 3, hours: 'mon-fri 08:00-18:00' } }
-    for (const document of [route, rest]) {
+    const warnings: RouteDocument = { route: 'warnings', place: 3, when: { state: ['warning', 'burn'], metric: 'disk.used', lasting: '15m' }, notTwiceIn: '6h', then: [{ tell: 'person/ines', during: 'working-hours' }] }
+    expect(plainText(routeSentence(warnings, names))).toBe('When anything, whose number disk.used, once it has lasted 15 min goes into warning or into fast burn, tell Ines Falk by every means at once, in their working hours only. Never twice in 6 h.')
+    for (const document of [route, rest, warnings]) {
       for (const piece of routeSentence(document, names)) {
         if (piece.part === undefined) continue
         const changed = changeRoute(document, names, piece.part, piece.text)
@@ -34,7 +36,7 @@ describe('the sentence of a route', () => {
     }
   })
   it('says every demand and reads it back', () => {
-    const whens: Record<string, unknown>[] = [{}, { importance: ['high', 'vital'], tag: 'host' }, { stage: 'staging', client: 'skarvoy', kind: ['http', 'ping'] }, { check: 'tides', location: 'bergen', network: 'Nordvik Fibre', places: 2, hours: ['sat,sun 22:00-04:00', 'mon-fri 08:00-16:00'] }]
+    const whens: Record<string, unknown>[] = [{}, { metric: ['disk.used', 'memory.used'], lasting: '15m' }, { importance: ['high', 'vital'], tag: 'host' }, { stage: 'staging', client: 'skarvoy', kind: ['http', 'ping'] }, { check: 'tides', location: 'bergen', network: 'Nordvik Fibre', places: 2, hours: ['sat,sun 22:00-04:00', 'mon-fri 08:00-16:00'] }]
     for (const when of whens) expect(readMatch(speakMatch(when, names), names)).toEqual({ when })
   })
   it('changes a part, by names or keys, in any case', () => {
@@ -47,7 +49,7 @@ describe('the sentence of a route', () => {
     const expected = (part: string, text: string) => { const read = changeRoute(route, names, part, text); return 'expected' in read ? read.expected : undefined }
     expect(expected('when', 'in Nowhere')).toBe('in something that exists, not “Nowhere”')
     expect(expected('when', 'whatever')).toMatch(/^anything, vital/)
-    expect(expected('when.state', 'broken')).toBe('down, slow, or down or slow')
+    expect(expected('when.state', 'broken')).toBe('down, slow, into warning, into fast burn, or several of these with or')
     expect(expected('then[0].tell', 'nobody')).toMatch(/^one or more of Ticketing on call/)
     expect(expected('then[0].by', 'pigeon')).toMatch(/^every means, or/)
     expect(expected('then[0].after', 'soon')).toMatch(/^at once/)

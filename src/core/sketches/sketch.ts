@@ -48,6 +48,9 @@ export function mergeInto(sketch: Sketch, other: Sketch): void {
   sketch.total += other.total
 }
 
+/** What a sketch holds: the middle of every bucket in microseconds, with how many values lie in it, in rising order. */
+export const bucketsOf = (sketch: Sketch): { value: number; count: number }[] => [...sketch.counts].sort((a, b) => a[0] - b[0]).map(([bucket, count]) => ({ value: valueOf(bucket), count }))
+
 /**
  * The value below or at which the given share of all values lies (nearest rank).
  * @returns microseconds; undefined when the sketch is empty

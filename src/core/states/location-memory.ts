@@ -89,7 +89,8 @@ function enoughFailures(recent: string, down: DownRule): boolean {
 function rememberPass(memory: LocationMemory, seen: Seen, rule: StateRule): LocationMemory {
   const passesInARow = memory.passesInARow + 1
   const over = passesInARow >= (memory.failing || rule.down.of !== undefined ? rule.up.tries : 1)
-  const warned = memory.recent.slice(-rule.down.tries)
+  // a failed try says nothing about the softer limit: it neither makes a warning nor ends one
+  const warned = memory.recent.replaceAll('f', '').slice(-rule.down.tries)
   const next: LocationMemory = {
     ...memory,
     lastPassAt: seen.at,

@@ -1,0 +1,12 @@
+const { imul } = Math
+
+/** A small generator with a good spread (Mulberry32). */
+export function seededRandom(seed: number): () => number {
+  let state = seed >>> 0
+  return () => {
+    state = (state + 0x6d2b79f5) >>> 0
+    let mixed = imul(state ^ (state >>> 15), 1 | state)
+    mixed = (mixed + imul(mixed ^ (mixed >>> 7), 61 | mixed)) ^ mixed
+    return ((mixed ^ (mixed >>> 14)) >>> 0) / 4294967296
+  }
+}
