@@ -1,3 +1,5 @@
+import { PARTY_KINDS } from '../parties/parties'
+import { TROUBLES } from '../incidents/incident'
 import { REASONS } from '../reasons/reasons'
 import type { Kinds } from '../definitions/kind'
 import { OCCASIONS, PHASES, VERDICTS } from '../observation'
@@ -113,6 +115,7 @@ export function openApi(kinds: Kinds): Json {
           ]
         })
       },
+      '/checks/{key}/practice': { parameters: [key], post: operation('practiceOutage', 'Begin a practice outage: made up, told of the whole way', { 201: json(ref('Incident'), 'The incident'), ...problems(404, 422) }, { requestBody: body({ type: 'object', properties: { state: { type: 'string', enum: ['down', 'slow'] }, for: { type: 'string', examples: ['10m'] } } }, false) }) },
       '/incidents': {
         get: operation('listIncidents', 'List incidents', { 200: json(list('incidents', 'Incident'), 'Incidents'), ...problems(404, 422) }, {
           parameters: [parameter('open', 'query', { type: 'boolean' }, 'Only open, or only closed ones'), parameter('check', 'query', { type: 'string' }, 'Only of this check'), limit(1000)]
@@ -123,6 +126,11 @@ export function openApi(kinds: Kinds): Json {
       '/incidents/{id}/hand-over': incidentAct('handOverIncident', 'Hand it to someone', { type: 'object', required: ['to'], properties: { to: { type: 'string', description: 'The key or mail address of a person' }, text: { type: 'string' } } }),
       '/incidents/{id}/notes': incidentAct('noteIncident', 'Write a note', { ...text, required: ['text'] }),
       '/incidents/{id}/close': incidentAct('closeIncident', 'Close it', text),
+      '/incidents/{id}/hold-off': incidentAct('holdOffIncident', 'Tell nobody else for a time', { type: 'object', required: ['for'], properties: { for: { type: 'string', examples: ['30m'] }, text: { type: 'string' } } }),
+      '/incidents/{id}/escalate': incidentAct('escalateIncident', 'Tell the next step of its routes now', text),
+      '/incidents/{id}/call-in': incidentAct('callInToIncident', 'Call others in', { type: 'object', required: ['tell'], properties: { tell: { type: 'array', items: { type: 'string', examples: ['rota/duty-lead'] } }, text: { type: 'string' } } }),
+      '/incidents/{id}/join': incidentAct('joinIncident', 'Make it part of another open incident', { type: 'object', required: ['into'], properties: { into: { type: 'integer', description: 'The number of the other incident' } } }),
+      '/incidents/{id}/take-out': incidentAct('takeOutIncident', 'Take it out of the incident it is part of'),
       '/incidents/{id}/not-real': incidentAct('markIncidentNotReal', 'Mark it as not real', text),
       '/services': {
         get: operation('listServices', 'List services', { 200: json(list('services', 'Service'), 'Services'), ...problems() }),
@@ -166,9 +174,24 @@ export function openApi(kinds: Kinds): Json {
         delete: operation('removeRouting', 'Take it away, unless a route still tells it', { 204: { description: 'Removed' }, ...problems(404, 422) })
       },
       '/rehearse': { get: operation('rehearse', 'Who would be told, by what and when', { 200: json(ref('Rehearsal'), 'The steps of the first three hours'), ...problems(404, 422) }, { parameters: [
-        parameter('check', 'query', { type: 'string' }, 'The key of the check'), parameter('state', 'query', { type: 'string', enum: ['down', 'slow'] }, 'What it would be'),
+        parameter('check', 'query', { type: 'string' }, 'The key of the check'), parameter('state', 'query', { type: 'string', enum: [...TROUBLES] }, 'What it would be'),
         parameter('at', 'query', { type: 'string', format: 'date-time' }, 'When it would be called; now when missing'), parameter('taken', 'query', { type: 'string', examples: ['5m'] }, 'How long after it somebody takes it; nobody when missing')
       ] }) },
+      '/marks': {
+        get: operation('listMarks', 'Points in time worth remembering, oldest first', { 200: json(list('marks', 'Mark'), 'Marks'), ...problems(422) }, { parameters: [parameter('from', 'query', { type: 'string', format: 'date-time' }, 'From when'), parameter('to', 'query', { type: 'string', format: 'date-time' }, 'Until when')] }),
+        post: operation('setMark', 'Set a mark, as a pipeline does after a release', { 201: json(ref('Mark'), 'The mark'), ...problems(400, 422) }, { requestBody: body(ref('MarkDraft')) })
+      },
+      '/marks/{id}': {
+        parameters: [parameter('id', 'path', { type: 'integer' }, 'Its number')],
+        get: operation('markBeforeAfter', 'A mark, and what changed in the same hours after it', { 200: json(ref('BeforeAfter'), 'Before and after'), ...problems(404) }),
+        delete: operation('removeMark', 'Take a mark away', { 204: { description: 'Removed' }, ...problems(404) })
+      },
+      '/parties': { get: operation('listParties', 'Who stands between a visitor and an answer', { 200: json(list('parties', 'Party'), 'Parties'), ...problems() }) },
+      '/parties/{key}': {
+        parameters: [parameter('key', 'path', { type: 'string' }, 'Its key')],
+        put: operation('putParty', 'Put a party in place, new or changed', { 200: json(ref('Party'), 'What stands'), ...problems(400, 422) }, { requestBody: body(ref('Party')) }),
+        delete: operation('removeParty', 'Take a party away', { 204: { description: 'Removed' }, ...problems(404) })
+      },
       '/locations': { get: operation('listLocations', 'List locations', { 200: json(list('locations', 'Location'), 'Locations'), ...problems() }) },
       '/deliveries': { get: operation('listDeliveries', 'Messages sent, newest first', { 200: json(list('deliveries', 'Delivery'), 'Deliveries'), ...problems(422) }, { parameters: [parameter('incident', 'query', { type: 'integer' }, 'Only of this incident'), limit(1000)] }) }
     },
@@ -177,6 +200,10 @@ export function openApi(kinds: Kinds): Json {
       responses: { Problem: { description: 'A problem (RFC 9457)', content: { 'application/problem+json': { schema: ref('Problem') } } } },
       schemas: {
         ...apiSchemas(kinds),
+        MarkDraft: { type: 'object', required: ['title'], properties: { title: { type: 'string' }, kind: { type: 'string', enum: ['release', 'change', 'note'] }, at: { type: 'string', format: 'date-time', description: 'Now when missing' }, detail: { type: 'string' }, service: { type: 'string' }, check: { type: 'string' } } },
+        Mark: { type: 'object', required: ['id', 'at', 'kind', 'title'], properties: { id: { type: 'integer' }, at: { type: 'string', format: 'date-time' }, kind: { type: 'string', enum: ['release', 'change', 'note'] }, title: { type: 'string' }, detail: { type: 'string' }, service: { type: ['string', 'null'] }, check: { type: ['string', 'null'] }, person: { type: ['string', 'null'] } } },
+        BeforeAfter: { allOf: [ref('Mark'), { type: 'object', required: ['verdict', 'change'], properties: { verdict: { type: 'string' }, change: { type: 'string', enum: ['faster', 'slower', 'no difference', 'too few'] }, medians: { type: 'object' }, difference: { type: ['object', 'null'] }, compared: { type: 'object' }, locations: { type: 'array', items: { type: 'object' } } } }] },
+        Party: { type: 'object', required: ['party', 'name', 'kind'], properties: { party: { type: 'string' }, name: { type: 'string' }, kind: { type: 'string', enum: [...PARTY_KINDS] }, contact: { type: 'string' }, hosts: { type: 'array', items: { type: 'string' } }, ranges: { type: 'array', items: { type: 'string' } }, networks: { type: 'array', items: { type: 'string' } } } },
         Routing: { type: 'object', required: ['kind', 'key', 'document', 'version'], properties: { kind: { type: 'string', enum: ['team', 'rota', 'route'] }, key: { type: 'string' }, version: { type: 'integer' }, document: { type: 'object', description: 'The written form' } } },
         Rehearsal: {
           type: 'object', required: ['routes', 'cut', 'steps'],

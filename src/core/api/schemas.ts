@@ -1,3 +1,4 @@
+import { TROUBLES } from '../incidents/incident'
 import { IMPORTANCES } from '../definitions/check'
 import type { Kinds } from '../definitions/kind'
 import { STATES } from '../states/check-state'
@@ -51,9 +52,11 @@ export const apiSchemas = (kinds: Kinds) => ({
   Incident: {
     type: 'object', required: ['id', 'check', 'trouble', 'open'],
     properties: {
-      id: { type: 'integer' }, check: text, name: text, trouble: { type: 'string', enum: ['down', 'slow'] }, open: { type: 'boolean' }, openedAt: time, since: time,
+      id: { type: 'integer' }, check: text, name: text, trouble: { type: 'string', enum: [...TROUBLES], description: 'A warning and a fast burn of an error budget are no outages' }, open: { type: 'boolean' }, openedAt: time, since: time,
       lastPass: time, endedAt: time, closedAt: time, holder: { type: ['string', 'null'] }, notReal: { type: 'boolean' }, reason: { type: ['string', 'null'] }, sentence: text,
       failing: { type: 'integer' }, locations: { type: 'integer' },
+      partOf: { type: ['integer', 'null'], description: 'The incident it is part of' }, why: { type: ['string', 'null'], description: 'What the two have in common' }, checks: { type: 'integer', description: 'How many checks it is about' },
+      practice: { type: 'boolean' }, heldOffUntil: time, parts: { type: 'array', items: { type: 'object', properties: { id: { type: 'integer' }, check: text, name: text, trouble: text, open: { type: 'boolean' }, since: time, why: { type: ['string', 'null'] }, heldBack: { type: 'boolean' } } } },
       events: { type: 'array', items: { type: 'object', properties: { at: time, kind: text, person: { type: ['string', 'null'] }, title: text, detail: text } } }
     }
   },

@@ -39,7 +39,8 @@ export interface Walked {
 /**
  * Asks for a name as a resolver with an empty memory does: from the root down, the servers of every zone on the way
  * (RFC 1034, section 5.3.3). Of every zone up to four servers are asked at once; the time of the walk is that of one of
- * them, chosen at random, as a resolver would. Every one asked is a row of the evidence.
+ * them, chosen at random, as a resolver would. Every one asked is a row of the evidence; the chosen one that took longest
+ * is the server of the try.
  */
 export async function walk(trying: Trying, question: Question): Promise<Walked> {
   const table: EvidenceTable = {
@@ -52,6 +53,7 @@ export async function walk(trying: Trying, question: Question): Promise<Walked> 
   let servers = roots
   let zone = '.'
   let took = 0
+  let slowest = -1
   let silent = 0
   const aliases: string[] = []
   for (let step = 1; step <= STEPS_MOST; step += 1) {
@@ -60,6 +62,11 @@ export async function walk(trying: Trying, question: Question): Promise<Walked> 
     silent += asked.filter((each) => each.error === 'silent').length
     const used = chosen(asked)
     took += used.waited
+    // the server that took most of the walk's time is the one it is told apart by
+    if (used.name !== undefined && used.waited > slowest) {
+      slowest = used.waited
+      trying.noted.server = used.name
+    }
     const { answer } = used
     if (!answer) throw new TryFailure('no-answer', `none of the servers of ${zone} gives an answer: ${asked.map((each) => `${each.name} ${each.error === 'silent' ? 'is silent' : each.error ?? codeOf(each.answer!)}`).join('; ')}`)
     const found = valuesIn(answer, name, question.type)
@@ -134,11 +141,11 @@ async function within(link: Link, address: string, question: Question, signal: A
 }
 
 /** The server whose answer counts: one at random, and while one does not help, the next, with the time waited for it. */
-function chosen(asked: Asked[]): { answer?: DecodedPacket; waited: number } {
+function chosen(asked: Asked[]): { answer?: DecodedPacket; waited: number; name?: string } {
   let waited = 0
   for (const each of shuffled(asked)) {
     waited += each.ms
-    if (each.answer) return { answer: each.answer, waited }
+    if (each.answer) return { answer: each.answer, waited, name: each.name }
   }
   return { waited }
 }

@@ -7,15 +7,9 @@ import { formatSize, parseSize } from '../../core/definitions/size'
 import { refersToVariables } from '../../core/layers/variables'
 import { say, type Sentence } from '../../core/sentence/sentence'
 import { secretsOf } from './redact'
+import { isHttpUrl } from '../../core/definitions/http-url'
 import { usualMethod } from './shapes'
 import { HTTP_DEFAULTS, METHODS, type HttpTarget } from './target'
-
-/** An absolute http or https address without a user name in it (those belong into `auth`). */
-export function isHttpUrl(value: unknown): boolean {
-  if (typeof value !== 'string' || value.length > 2000 || /[\s<>"`{}|\\^]/.test(value) || !URL.canParse(value)) return false
-  const url = new URL(value)
-  return (url.protocol === 'http:' || url.protocol === 'https:') && url.hostname !== '' && url.username === '' && url.password === ''
-}
 
 const urlField = () => yup.mixed<string>().test('url', 'an address such as https://www.example.org/path, without a user name in it', isHttpUrl)
 const methodField = () => yup.mixed<string>().test('method', `a method such as ${METHODS.join(', ')}`, (value) =>

@@ -4,6 +4,7 @@ import { remembering } from '../../core/remembering'
 import type { Evidence, PhaseTimes } from '../../core/observation'
 import type { Link } from '../link'
 import type { Measured, RunOptions } from '../runner'
+import { Companions } from './companions'
 import { exchange, type Received } from './exchange'
 import { TryFailure } from '../attempt/failure'
 import { open, type Destination, type Opened } from '../attempt/open'
@@ -27,24 +28,29 @@ export async function runHttp(check: Check<HttpTarget>, link: Link, options: Run
   const clock = new PhaseClock(performance.now())
   const { signal, isOver, end } = patience(check.wait)
   const found: Found = { redirects: [], url: new URL(check.target.url) }
+  const companions = new Companions(options.memory ?? new Map<string, unknown>(), Date.now())
   let failure: TryFailure | undefined
   try {
-    await follow(check.target, link, clock, signal, found)
+    await follow(check.target, link, clock, signal, found, (address) => companions.begin(link, address))
   } catch (error) {
     failure = httpFailureOf(error, clock.phase, isOver(), check.wait)
   } finally {
     end()
   }
   const total = clock.stop()
-  return measured(check, found, failure, clock.times, total, options)
+  const seen = measured(check, found, failure, clock.times, total, options)
+  if (failure && found.address && clock.phase === 'connect') companions.begin(link, found.address)
+  const readings = await companions.end(seen.verdict === 'fail' || seen.verdict === 'slow')
+  return Object.keys(readings).length > 0 ? { ...seen, readings } : seen
 }
 
-async function follow(target: HttpTarget, link: Link, clock: PhaseClock, signal: AbortSignal, found: Found): Promise<void> {
+async function follow(target: HttpTarget, link: Link, clock: PhaseClock, signal: AbortSignal, found: Found, connected: (address: string) => void): Promise<void> {
   const shaped = bodyOf(target)
   let { method } = target
   let { body } = shaped
   for (;;) {
     const opened = await open(destinationOf(found.url, target), link, clock.begin, signal, found)
+    if (found.address) connected(found.address)
     clock.begin('wait')
     try {
       found.received = await exchange(opened.socket, {

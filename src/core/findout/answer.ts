@@ -1,0 +1,133 @@
+import { percentile, type Sketch } from '../sketches/sketch'
+import { median } from '../usual/usual'
+import type { Instant, Milliseconds } from '../units'
+import { isFail, isTimed } from './bases'
+import type { Statistic } from './question'
+import type { Column, Tries } from './tries'
+
+/** One group of a split: its numbers, and a line over time. */
+export interface GroupAnswer {
+  name: string
+  code: number
+  tries: number
+  fails: number
+  p50?: number
+  p95?: number
+  /** The statistic that was asked for, and what it is where the question is set beside. */
+  value?: number
+  beside?: number
+  loss?: number
+  line: (number | null)[]
+}
+
+const SHARES: Record<Exclude<Statistic, 'share failing'>, number> = { p50: 0.5, p75: 0.75, p90: 0.9, p95: 0.95, p99: 0.99 }
+export const shareOf = (statistic: Statistic): number | undefined => (statistic === 'share failing' ? undefined : SHARES[statistic])
+
+/** The value at or below which a share of sorted numbers lies (nearest rank); undefined of none. */
+export const percentileOf = (sorted: Float32Array, share: number): number | undefined => (sorted.length === 0 ? undefined : sorted[Math.max(0, Math.ceil(share * sorted.length) - 1)])
+
+/** A percentile of a sketch, in milliseconds. */
+export function percentileOfSketch(sketch: Sketch, share: number): number | undefined {
+  const found = percentile(sketch, share)
+  return found === undefined ? undefined : found / 1000
+}
+
+/**
+ * Answers a question from single tries: every value of a column with its numbers and its line, worst first.
+ * @param metric the name of the time that is looked at
+ */
+export function answer(tries: Tries, column: Column, metric: string, statistic: Statistic, range: { from: Instant; to: Instant }, step: Milliseconds): GroupAnswer[] {
+  const values = tries.times[metric] ?? new Float32Array(tries.count).fill(NaN)
+  const points = Math.max(1, Math.ceil((range.to - range.from) / step))
+  const places = groupPlaces(column, tries.count)
+  const groups = places.flatMap((own, code): GroupAnswer[] => {
+    if (own.length === 0) return []
+    const buckets: number[][] = Array.from({ length: points }, () => [])
+    const [seen, failed] = [new Int32Array(points), new Int32Array(points)]
+    const timed: number[] = []
+    let fails = 0
+    for (const index of own) {
+      const bucket = Math.min(points - 1, Math.max(0, Math.floor((tries.at[index]! - range.from) / step)))
+      seen[bucket]! += 1
+      if (isFail(tries, index)) {
+        fails += 1
+        failed[bucket]! += 1
+      } else if (isTimed(tries, values, index)) {
+        timed.push(values[index]!)
+        buckets[bucket]!.push(values[index]!)
+      }
+    }
+    const sorted = Float32Array.from(timed).sort()
+    const share = shareOf(statistic)
+    const value = share === undefined ? fails / own.length : percentileOf(sorted, share)
+    const [p50, p95, loss] = [percentileOf(sorted, 0.5), percentileOf(sorted, 0.95), meanOf(tries.times.loss, own)]
+    return [{
+      name: column.names[code]!, code, tries: own.length, fails, ...(p50 === undefined ? {} : { p50 }), ...(p95 === undefined ? {} : { p95 }), ...(value === undefined ? {} : { value }), ...(loss === undefined ? {} : { loss }),
+      line: buckets.map((bucket, place) => (share === undefined ? (seen[place]! === 0 ? null : failed[place]! / seen[place]!) : percentileOf(Float32Array.from(bucket).sort(), share) ?? null))
+    }]
+  })
+  return worstFirst(groups)
+}
+
+/** Worst first; groups without a value last. */
+export const worstFirst = (groups: GroupAnswer[]): GroupAnswer[] => groups.sort((a, b) => (b.value ?? -1) - (a.value ?? -1) || b.fails - a.fails || a.name.localeCompare(b.name))
+
+function groupPlaces({ codes, names }: Column, count: number): number[][] {
+  const places: number[][] = names.map(() => [])
+  for (let index = 0; index < count; index += 1) if (codes[index]! >= 0) places[codes[index]!]!.push(index)
+  return places
+}
+
+function meanOf(values: Float32Array | undefined, places: number[]): number | undefined {
+  let [sum, count] = [0, 0]
+  for (const index of places) {
+    const value = values?.[index]
+    if (value === undefined || Number.isNaN(value)) continue
+    sum += value
+    count += 1
+  }
+  return count === 0 ? undefined : sum / count
+}
+
+/** The share of all tries that failed, point by point: a line beside those of the groups, for failures that times do not show. */
+export function failingLine(tries: Tries, range: { from: Instant; to: Instant }, step: Milliseconds): (number | null)[] {
+  const points = Math.max(1, Math.ceil((range.to - range.from) / step))
+  const [seen, failed] = [new Int32Array(points), new Int32Array(points)]
+  for (let index = 0; index < tries.count; index += 1) {
+    const point = Math.min(points - 1, Math.max(0, Math.floor((tries.at[index]! - range.from) / step)))
+    seen[point]! += 1
+    if (isFail(tries, index)) failed[point]! += 1
+  }
+  return Array.from(seen, (all, point) => (all === 0 ? null : failed[point]! / all))
+}
+
+/** At least so many points in a row, and so far above what is usual on the line, stand out. */
+const [LEAST_POINTS, FAR] = [3, 4]
+
+/**
+ * The stretch of a line set that stands out most: consecutive points of one line beyond the middle by four robust spreads
+ * (1.4826 × the median absolute deviation) and by a tenth. A single point between two such counts with them.
+ * @param isShare the lines are shares that failed, which stand out from `least` above the middle on
+ * @returns undefined when no line has one
+ */
+export function standsOut(groups: readonly Pick<GroupAnswer, 'line' | 'name'>[], range: { from: Instant; to: Instant }, step: Milliseconds, isShare: boolean, least = 0.1): { from: Instant; to: Instant; group: string } | undefined {
+  let best: { from: Instant; to: Instant; group: string; amount: number } | undefined
+  for (const { line, name } of groups) {
+    const known = line.filter((each) => each !== null)
+    if (known.length < 12) continue
+    const middle = median(known)
+    const spread = 1.4826 * median(known.map((each) => Math.abs(each - middle)))
+    const limit = isShare ? Math.max(middle + least, middle + FAR * spread) : middle + Math.max(FAR * spread, 0.12 * middle)
+    const isBeyond = (place: number) => (line[place] ?? -Infinity) > limit
+    for (let begin = 0; begin < line.length; begin += 1) {
+      if (!isBeyond(begin)) continue
+      let end = begin + 1
+      while (end < line.length && (isBeyond(end) || isBeyond(end + 1))) end += 1
+      const amount = line.slice(begin, end).reduce<number>((sum, each) => sum + Math.max(0, ((each ?? middle) - middle) / (isShare ? 1 : Math.max(1, middle))), 0)
+      // what covers most of the line is no stretch of it
+      if (end - begin >= LEAST_POINTS && end - begin < line.length / 2 && (!best || amount > best.amount)) best = { from: range.from + begin * step, to: Math.min(range.to, range.from + end * step), group: name, amount }
+      begin = end
+    }
+  }
+  return best && { from: best.from, to: best.to, group: best.group }
+}

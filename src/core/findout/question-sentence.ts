@@ -1,0 +1,104 @@
+import { parseDuration, readSpokenDuration, speakDuration } from '../definitions/duration'
+import { say, type Sentence } from '../sentence/sentence'
+import { speakMoment, speakTime, dayStart } from '../time/zoned'
+import type { Instant } from '../units'
+import { DIMENSION_NAMES, type Dimension } from './dimensions'
+import { LONGEST_QUESTION, QUESTION_METRICS, readSpan, STATISTICS, type Question, type QuestionMetric, type Where } from './question'
+
+/** How metrics are said. */
+export const METRIC_WORDS: Record<QuestionMetric, string> = {
+  total: 'response time', lookup: 'name lookup', connect: 'connect time', greet: 'greeting time', tls: 'TLS time', login: 'sign-in time', send: 'sending time', wait: 'waiting time', receive: 'receiving time', remove: 'clean-up time', rtt: 'round trip', loss: 'packet loss'
+}
+
+/** What a question may be about and what it may demand, with names. */
+export interface AskableNames {
+  /** By `check/…` and `service/…`. */
+  about: ReadonlyMap<string, string>
+  /** Values by dimension, as far as they are known, with what is said for each. */
+  values: Partial<Record<Dimension, ReadonlyMap<string, string>>>
+}
+
+const RANGES = ['1 h', '6 h', '24 h', '7 days', '35 days']
+const join = (all: string[]) => (all.length > 3 ? `${all.slice(0, 2).join(', ')} and ${all.length - 2} more` : all.length < 2 ? all.join('') : `${all.slice(0, -1).join(', ')} and ${all.at(-1)}`)
+
+export const speakAbout = (about: string[], names: AskableNames): string => (about.length === 0 ? 'everything' : join(about.map((each) => names.about.get(each) ?? `${each.split('/')[1] ?? each} (gone)`)))
+export const speakValue = (dimension: Dimension, value: string, names: AskableNames): string => names.values[dimension]?.get(value) ?? value
+export const speakWhere = ({ dimension, values, not }: Where, names: AskableNames): string => `${dimension} is ${not ? 'not ' : ''}${values.map((value) => speakValue(dimension, value, names)).join(' or ')}`
+
+export function speakRange(range: Question['range'], zone: string, now: Instant): string {
+  if ('last' in range) return `the last ${speakDuration(range.last)}`
+  const sameDay = dayStart(range.from, zone) === dayStart(range.to - 1, zone)
+  return `${speakMoment(range.from, zone, now)} to ${sameDay ? speakTime(range.to, zone) : speakMoment(range.to, zone, now)}`
+}
+
+/** “Show p95 of connect time for Checkout by network over the last 6 h, where country is Chile.” Every part can be changed. */
+export function questionSentence(question: Question, names: AskableNames, zone: string, now: Instant): Sentence {
+  const isShare = question.statistic === 'share failing'
+  return [
+    say('Show '), { text: isShare ? 'the share failing' : question.statistic, part: 'show', label: 'statistic', offers: [...STATISTICS] },
+    ...(isShare ? [] : [say(' of '), { text: METRIC_WORDS[question.metric], part: 'of', label: 'what is measured', offers: QUESTION_METRICS.map((each) => METRIC_WORDS[each]) }]),
+    say(' for '), { text: speakAbout(question.about, names), part: 'for', label: 'checks or services', offers: ['everything', ...names.about.values()].slice(0, 60) },
+    say(' by '), { text: question.by, part: 'by', label: 'what it is split by', offers: [...DIMENSION_NAMES] },
+    say(' over '), { text: speakRange(question.range, zone, now), part: 'over', label: 'time', offers: RANGES.map((each) => `the last ${each}`) },
+    ...question.where.flatMap((each, index): Sentence => [say(index === 0 ? ', where ' : ' and '), { text: speakWhere(each, names), part: `where[${index}]`, label: 'demand', offers: ['take it away'] }]),
+    ...(question.beside ? [say(', beside '), { text: question.beside === 'before' ? 'the stretch before' : 'the same hours last week', part: 'beside', label: 'what it is set beside', offers: ['nothing', 'the stretch before', 'the same hours last week'] }] : [])
+  ]
+}
+
+const keyNamed = (known: ReadonlyMap<string, string>, text: string) => (known.has(text) ? text : [...known].find(([, name]) => name.toLowerCase() === text.toLowerCase())?.[0])
+
+/** Reads what a person typed into a part; gives the question with it, or what was expected. */
+export function changeQuestion(question: Question, names: AskableNames, part: string, typed: string, zone: string): { question: Question } | { expected: string } {
+  const text = typed.trim()
+  const plain = text.toLowerCase()
+  switch (part) {
+    case 'show': {
+      const found = STATISTICS.find((each) => each === plain.replace(/^the /, ''))
+      return found ? { question: { ...question, statistic: found } } : { expected: `one of ${STATISTICS.join(', ')}` }
+    }
+    case 'of': {
+      const found = QUESTION_METRICS.find((each) => each === plain || METRIC_WORDS[each].toLowerCase() === plain)
+      return found ? { question: { ...question, metric: found } } : { expected: `one of ${QUESTION_METRICS.map((each) => METRIC_WORDS[each]).join(', ')}` }
+    }
+    case 'for': {
+      if (plain === 'everything' || plain === '') return { question: { ...question, about: [] } }
+      const found = text.split(/,| and /).map((each) => keyNamed(names.about, each.trim())).filter((each, index, all) => all.indexOf(each) === index)
+      return found.includes(undefined) ? { expected: 'everything, or names of checks and services with a comma between them' } : { question: { ...question, about: found as string[] } }
+    }
+    case 'by': {
+      const found = DIMENSION_NAMES.find((each) => each.toLowerCase() === plain)
+      return found ? { question: { ...question, by: found } } : { expected: `one of ${DIMENSION_NAMES.join(', ')}` }
+    }
+    case 'over': return changeRange(question, text, zone)
+    case 'beside': return { question: withoutBeside(question, /before/.test(plain) ? 'before' : /week/.test(plain) ? 'week' : undefined) }
+    default: return changeWhere(question, names, part, text)
+  }
+}
+
+export function withoutBeside(question: Question, beside?: Question['beside']): Question {
+  const rest: Question = { ...question }
+  delete rest.beside
+  return { ...rest, ...(beside ? { beside } : {}) }
+}
+
+function changeRange(question: Question, text: string, zone: string): { question: Question } | { expected: string } {
+  const last = parseDuration(readSpokenDuration(text.replace(/^(over )?(the )?last /i, '')) ?? '')
+  const rest: Question = { ...question }
+  delete rest.stretch
+  if (last !== undefined && last >= 60_000 && last <= LONGEST_QUESTION) return { question: { ...rest, range: { last } } }
+  const span = readSpan(text.replace(/\s+to\s+/, '_').replace(/(\d{4}-\d\d-\d\d) (\d)/g, '$1T$2'), zone)
+  return span ? { question: { ...rest, range: span } } : { expected: 'the last 6 h, or 2026-11-24 12:00 to 2026-11-24 18:00' }
+}
+
+function changeWhere(question: Question, names: AskableNames, part: string, text: string): { question: Question } | { expected: string } {
+  const index = Number(/^where\[(\d+)\]$/.exec(part)?.[1] ?? question.where.length)
+  if (text === '' || /^take it away$/i.test(text)) return { question: { ...question, where: question.where.filter((_, place) => place !== index) } }
+  const [, dimension, not, values] = /^(.+?) is (not )?(.+)$/i.exec(text) ?? []
+  const known = DIMENSION_NAMES.find((each) => each.toLowerCase() === dimension?.trim().toLowerCase())
+  if (!known || !values) return { expected: `a demand such as country is NO, or server is not edge-4; by ${DIMENSION_NAMES.join(', ')}` }
+  const of = names.values[known]
+  const read = values.split(/ or /).map((each) => (of === undefined ? each.trim() : keyNamed(of, each.trim())))
+  if (read.includes(undefined)) return { expected: `a ${known} that exists, such as ${[...of!.values()].slice(0, 3).join(', ')}` }
+  const demand: Where = { dimension: known, values: read as string[], not: not !== undefined }
+  return { question: { ...question, where: index < question.where.length ? question.where.map((each, place) => (place === index ? demand : each)) : [...question.where, demand] } }
+}

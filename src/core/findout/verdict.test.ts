@@ -1,0 +1,57 @@
+import type { Party } from '../parties/parties'
+import { CAUSES, madeWorld, type MadeWorld } from './made-worlds'
+import { splitAt } from './tries'
+import { judge, phaseNamed, type Verdict } from './verdict'
+
+const parties: Party[] = [{ key: 'pacifico', name: 'Pacífico Cable', kind: 'access network', contact: 'noc@pacifico-cable.example', hosts: [], ranges: [], networks: ['Pacifico'] }]
+const judged = ({ tries, stretch, networks }: MadeWorld): Verdict => {
+  const { inside, outside } = splitAt(tries, stretch)
+  return judge(inside, outside, 'total', parties, networks)
+}
+
+/** Whether the verdict names what was made wrong, and nothing else. */
+function isRight({ truth }: MadeWorld, { outcome, named, and }: Verdict): boolean {
+  if (truth === undefined) return outcome === 'nothing'
+  if (truth === 'everything') return outcome === 'alike'
+  const names = (dimension: string, value: string) => (each: { dimension: string; value: string } | undefined) => each?.dimension === dimension && each.value === value
+  if (outcome !== 'named') return false
+  if (truth.and) return [named[0], and].some(names(truth.dimension, truth.value)) && [named[0], and].some(names(truth.and.dimension, truth.and.value))
+  return names(truth.dimension, truth.value)(named[0]) && and === undefined
+}
+
+describe('the verdict on made worlds', () => {
+  const worlds = Array.from({ length: 16 }, (_, round) => CAUSES.map((cause, place) => madeWorld(1000 * round + place, cause))).flat()
+  const found = worlds.map((world) => ({ world, verdict: judged(world) }))
+
+  it('names the true cause, and nothing when nothing is wrong', () => {
+    const isClaim = ({ verdict }: (typeof found)[number]) => verdict.outcome === 'named' || verdict.outcome === 'alike'
+    const claims = found.filter(isClaim)
+    const ill = found.filter(({ world }) => world.truth !== undefined)
+    const [precision, recall] = [claims.filter(({ world, verdict }) => isRight(world, verdict)).length / claims.length, ill.filter(({ world, verdict }) => isRight(world, verdict)).length / ill.length]
+    const byCause = CAUSES.map((cause) => `${cause} ${found.filter(({ world, verdict }) => world.cause === cause && isRight(world, verdict)).length}/${found.filter(({ world }) => world.cause === cause).length}`)
+    process.stdout.write(`${found.length} made worlds: precision ${precision.toFixed(3)}, recall ${recall.toFixed(3)}; ${byCause.join(', ')}\n`)
+    expect(precision).toBeGreaterThanOrEqual(0.97)
+    expect(recall).toBeGreaterThanOrEqual(0.95)
+    expect(found.filter(({ world }) => world.cause === 'none').every(({ verdict }) => verdict.outcome === 'nothing')).toBe(true)
+  })
+})
+
+describe('a verdict', () => {
+  it('blames who stands where it lies, with the contact, and clears the others', () => {
+    const world = madeWorld(5, 'network slow')
+    const verdict = judged(world)
+    expect(verdict.named.map((each) => each.dimension).slice(0, 2)).toEqual(['network', 'location'])
+    expect(phaseNamed(verdict)).toBe('connect')
+    expect(verdict.companions.map((each) => each.metric)).toContain('loss')
+    expect(verdict.parties.map(({ kind, verdict: told }) => [kind, told])).toEqual([['access network', 'to blame'], ['origin', 'cleared'], ['hosting', 'cleared'], ['name service', 'cleared'], ['transit', 'cleared']])
+  })
+  it('blames the name service when finding names takes the time everywhere', () => {
+    const { parties: judgedParties } = judged(madeWorld(11, 'name service slow'))
+    expect(judgedParties.filter((each) => each.verdict === 'to blame').map((each) => each.kind)).toEqual(['name service'])
+    expect(judgedParties.find((each) => each.kind === 'origin')?.verdict).toBe('cleared')
+  })
+  it('says nothing of too few observations', () => {
+    const world = madeWorld(3, 'server fails')
+    expect(judged({ ...world, stretch: { from: world.stretch.from, to: world.stretch.from + 2000 } }).outcome).toBe('few')
+  })
+})
