@@ -7,6 +7,7 @@ import { makeAuthority } from './servers/certificates'
 import { startFleet } from './servers/fleet'
 import { startNameServers } from './servers/name-server'
 import { devices, startHttpReceivers, startMailServer } from './servers/receivers'
+import { Phones } from './servers/phones'
 import { Targets } from './servers/targets'
 import { broker, serversOn, tell } from './servers/tellers'
 import { Tray } from './servers/tray'
@@ -25,8 +26,9 @@ async function main(): Promise<void> {
   const tray = new Tray(join(folder, 'tray.jsonl'))
   Object.assign(targets.ports, await startNameServers(has), await startFleet(authority, has), await broker())
   const resolverPort = targets.ports['192.0.2.53:53/udp']!
-  const mailPort = await startMailServer(tray, Number(process.env.HEMERON_WORLD_MAIL_PORT ?? 0))
-  const httpPort = await startHttpReceivers(tray, devices(join(folder, 'devices.json')), Number(process.env.HEMERON_WORLD_HTTP_PORT ?? 0))
+  const mailPort = await startMailServer(tray, Number(process.env.HEMERON_WORLD_MAIL_PORT ?? 0), () => has('mail-server-away'))
+  const phones = new Phones(tray, () => has('nobody-answers'))
+  const httpPort = await startHttpReceivers(tray, devices(join(folder, 'devices.json')), Number(process.env.HEMERON_WORLD_HTTP_PORT ?? 0), phones, () => has('hook-broken'))
   const facts = (): WorldFacts & { mailPort: number; httpPort: number } => ({ servers: targets.ports, machines: [...targets.machines(), ...serversOn(has)], resolverPort, authority: authority.pem, drills: [...drills], mailPort, httpPort })
 
   const control = http.createServer((request, response) => {
@@ -35,6 +37,10 @@ async function main(): Promise<void> {
     if (url.pathname === '/facts') return reply(facts())
     if (url.pathname === '/tray') return reply({ messages: tray.newest(Number(url.searchParams.get('limit') ?? 100)), count: tray.count, repeats: tray.repeats })
     if (url.pathname === '/drills') return reply(Object.entries(DRILLS).map(([key, drill]) => ({ key, ...drill, on: drills.has(key as Drill) })))
+    if (request.method === 'POST' && url.pathname === '/press') {
+      void phones.press(url.searchParams.get('call') ?? '', url.searchParams.get('key') ?? '').then((said) => (said === undefined ? reply({ error: 'no such call' }, 404) : reply({ said })))
+      return undefined
+    }
     const [, key, turn] = /^\/drills\/([a-z0-9-]+)\/(on|off)$/.exec(url.pathname) ?? []
     if (request.method !== 'POST' || !key || !(key in DRILLS)) return reply({ error: 'not found' }, 404)
     if (turn === 'on') drills.add(key as Drill)

@@ -14,6 +14,7 @@ import { markDue } from '../store/rollups'
 import { closeStretches, endStretch, listMemories, listStates, openStretches, storeChanges, storeMemories, storeStates, touchStates, type LastSeen, type StoredState } from '../store/states'
 import type { Definitions } from './definitions'
 import { stepIncident } from './incident-step'
+import { tellTogether } from './tell-step'
 import type { UsualTimes } from './usual-times'
 
 const BATCHES = 40
@@ -75,15 +76,18 @@ async function evaluateAll(on: Queryable, fresh: Observation[], definitions: Def
   }))))
   await settleRuns(on, fresh.filter((each) => each.occasion !== 'scheduled'), evaluated.flatMap(({ check, result }) => result.wanted.map((each) => ({ check, ...each }))))
   const events: { topic: LiveTopic; subject: number }[] = checks.map((check) => ({ topic: 'check', subject: check }))
+  const touched = new Set<number>()
   for (const { check, stored, result } of evaluated) {
     for (const turn of result.turns) {
       events.push({ topic: 'state', subject: check })
       await judgeNow(on, definitions.judges.get(stored.check.key) ?? [], now)
       const incident = await stepIncident(on, definitions, stored, turn, result.known.memories, now)
-      if (incident !== undefined) events.push({ topic: 'incident', subject: incident })
+      if (incident !== undefined) touched.add(incident)
     }
     if (result.turns.length === 0 && result.judgement.down) await growWhileDown(on, check, result)
   }
+  for (const incident of touched) await tellTogether(on, definitions, incident, now)
+  events.push(...[...touched].map((subject) => ({ topic: 'incident' as const, subject })))
   await markDue(on, fresh.map((each) => ({ check: each.check, at: Math.floor(each.at / (5 * MINUTE)) * 5 * MINUTE })).filter(uniqueWindow()))
   await note(on, events, now)
 }

@@ -3,13 +3,15 @@ import { setTimeout as sleep } from 'node:timers/promises'
 import { resumeDue } from '../store/checks'
 import { isDatabaseGone, openPool } from '../store/database'
 import { JOBS, leaseShares, releaseShares, sharesWithArrivals } from '../store/engine-work'
+import { gatherHeld } from '../store/delivering'
 import { readSettings } from '../store/settings'
+import { followBurns } from './burn-step'
 import { refresh, type Definitions } from './definitions'
 import { deliverDue } from './deliver'
 import { evaluateShare, type ShareMemory } from './evaluate-share'
-import { tellUnexplained } from './incident-step'
+import { tellAsked, tellUnexplained } from './incident-step'
 import { summarise } from './summarise'
-import { tellSteadily } from './tell-step'
+import { endOthers, tellSteadily } from './tell-step'
 import { followWindows, rollUpDue, tidy, turnSilentAndPaused } from './upkeep'
 import { SHARES } from '../store/probes'
 import { UsualTimes } from './usual-times'
@@ -75,7 +77,17 @@ async function main(): Promise<void> {
       await tellUnexplained(pool, definitions, (check) => held.includes(check % SHARES), Date.now())
       for (const check of turned) memories.get(check % SHARES)?.delete(check)
     }),
-    loop('tell', 250, async () => { if (held.includes(JOBS.deliveries) && definitions) await tellSteadily(pool, definitions, Date.now()) }),
+    loop('tell', 250, async () => {
+      if (!held.includes(JOBS.deliveries) || !definitions) return
+      await tellAsked(pool, definitions, Date.now())
+      await endOthers(pool, definitions, Date.now())
+      await tellSteadily(pool, definitions, Date.now())
+    }),
+    loop('budgets', 10_000, async () => { if (definitions && held.includes(JOBS.upkeep)) await followBurns(pool, definitions, Date.now()) }),
+    loop('gather', 1000, async () => {
+      if (!held.includes(JOBS.deliveries) || !definitions) return
+      await gatherHeld(pool, definitions.settings.zone, definitions.settings.address || undefined, Date.now())
+    }),
     loop('deliver', 100, async () => (held.includes(JOBS.deliveries) && definitions ? deliverDue(pool, await readSettings(pool), Date.now) : 0)),
     loop('roll up', 2000, async () => (held.includes(JOBS.upkeep) ? rollUpDue(pool, Date.now()) : 0)),
     loop('usual', 10_000, async () => { if (definitions) await usual.follow(pool, definitions, (check) => held.includes(check % SHARES), Date.now()) }),

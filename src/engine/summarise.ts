@@ -1,6 +1,7 @@
 import type { Pool } from '../store/database'
 import { addAvailability, availability, budgetLeft, type Availability } from '../core/availability/availability'
 import { emptySketch, mergeEncoded, mergeInto, percentile, type Sketch } from '../core/sketches/sketch'
+import { levelShift, type LevelShift } from '../core/patterns/level-shift'
 import { dailyPattern, speakPattern, type DailyPattern } from '../core/patterns/daily-pattern'
 import { dayStart, dayStartFrom, hourOfWeek } from '../core/time/zoned'
 import { median, usualByHour, type Usual } from '../core/usual/usual'
@@ -25,9 +26,10 @@ export async function summarise(pool: Pool, definitions: Definitions, now: Insta
   for (const stored of definitions.checks.values()) {
     const found = await factsOf(pool, definitions, stored, now)
     facts.set(stored.id, found)
+    const shift = await shiftOf(pool, stored.id, now)
     const pattern = await patternOf(pool, stored.id, definitions.settings.zone, now)
     await storeSummary(pool, 'check', stored.id, {
-      ...(pattern ? { pattern: speakPattern(pattern) } : {}), available: found.available, ...times([found], definitions.settings.zone, now), usualByHour: found.usual.map((usual) => usual ?? null)
+      ...(pattern ? { pattern: speakPattern(pattern) } : {}), ...(shift ? { shift } : {}), available: found.available, ...times([found], definitions.settings.zone, now), usualByHour: found.usual.map((usual) => usual ?? null)
     }, now)
   }
   for (const service of definitions.services.values()) {
@@ -55,6 +57,17 @@ async function factsOf(pool: Pool, definitions: Definitions, stored: StoredCheck
     values.push({ at: window.at, value: percentile(sketch, 0.95)! / 1000 })
   }
   return { available: availability(spans.get(stored.id) ?? [], { from: now - over, to: now }), today, usual: usualByHour(values, zone) }
+}
+
+/** Whether the level of a check's times has changed over five weeks; today, which is not over, is left out. */
+async function shiftOf(pool: Pool, check: number, now: Instant): Promise<LevelShift | undefined> {
+  const days = await readSketches(pool, [check], '1d', 'total', { from: now - WEEKS, to: Math.floor(now / DAY) * DAY })
+  return levelShift(days.flatMap(({ at, sketch, all }) => {
+    const merged = emptySketch()
+    mergeEncoded(merged, sketch)
+    const value = percentile(merged, 0.5)
+    return value === undefined || all < 20 ? [] : [{ at, value: value / 1000 }]
+  }))
 }
 
 /** Trouble of the last two weeks that comes back at the same time of day. */

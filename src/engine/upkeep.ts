@@ -79,7 +79,7 @@ async function turn(on: Queryable, definitions: Definitions, stored: StoredCheck
   await closeStretches(on, CLOSED.map((kind) => ({ check: stored.id, kind, to: since })))
   const kind = to === 'nodata' ? 'silent' as const : to === 'planned' ? 'planned' as const : undefined
   if (kind) await openStretches(on, places.map((location) => ({ check: stored.id, location, kind, from: since })))
-  const incident = await stepIncident(on, definitions, stored, change, to === 'down' || to === 'slow' ? memories : new Map(), now)
+  const incident = await stepIncident(on, definitions, stored, change, to === 'down' || to === 'slow' || to === 'warning' ? memories : new Map(), now)
   await judgeNow(on, definitions.judges.get(stored.check.key) ?? [], now)
   await note(on, [{ topic: 'state', subject: stored.id }, ...(incident === undefined ? [] : [{ topic: 'incident' as const, subject: incident }])], now)
 }

@@ -17,7 +17,10 @@ import { hostNumbers, type Inlets } from '../servers/tellers'
 import { seeded } from '../world/random'
 import { addLocation, plainLocation } from '../../src/store/locations'
 import { addPerson, addToken } from '../../src/store/people'
+import { addMark } from '../../src/store/marks'
+import { putParty } from '../../src/store/parties'
 import { addProbe } from '../../src/store/probes'
+import { setPreferences } from '../../src/store/preferences'
 import { defineRouting } from '../../src/store/routing'
 import { setSecret } from '../../src/store/secrets'
 import { readSettings, writeSettings } from '../../src/store/settings'
@@ -25,10 +28,12 @@ import { dayStartFrom, toLocal, writeLocal } from '../../src/core/time/zoned'
 import { DAY, HOUR } from '../../src/core/units'
 import { addPlanned } from '../../src/store/planned'
 import { saveView, setTagColour } from '../../src/store/views'
+import { CARRIER_TOKEN } from '../servers/phones'
 import { devices, WEBHOOK_SECRET } from '../servers/receivers'
 import { CHECKS, CLIENTS, PEOPLE, PLANNED, SECRETS, SERVICES, TAG_COLOURS } from '../world/company'
 import { ZONE } from '../world/faults'
-import { ROUTING } from '../world/routing'
+import { marksOf, PARTIES } from '../world/parties'
+import { ON_THE_PHONE, ROUTING, WISHES } from '../world/routing'
 import { REFERENCES } from '../world/hosts'
 import { PLACES } from '../world/places'
 import { makeHistory } from './make-history'
@@ -56,7 +61,11 @@ export async function makeDemo(pool: Pool, options: Options): Promise<DemoAccess
   const password = randomBytes(9).toString('base64url')
   await writeSettings(pool, {
     name: 'Orrin Sound Ferries', zone: ZONE, push: webpush.generateVAPIDKeys(),
-    keep: { ...(await readSettings(pool)).keep, observation: 14, evidence: 14 }
+    keep: { ...(await readSettings(pool)).keep, observation: 14, evidence: 14 },
+    gateways: [
+      { name: 'Sound Telecom', means: 'sms', url: `http://127.0.0.1:${options.receiversPort}/sms`, token: CARRIER_TOKEN, from: 'Hemeron', countries: [] },
+      { name: 'Sound Telecom', means: 'voice', url: `http://127.0.0.1:${options.receiversPort}/calls`, token: CARRIER_TOKEN, from: '+447700900100', countries: [] }
+    ]
   })
   const people = new Map<string, number>()
   for (const person of PEOPLE) {
@@ -78,6 +87,8 @@ export async function makeDemo(pool: Pool, options: Options): Promise<DemoAccess
   await saveView(pool, owner, 'Vital, not up', 'importance=vital&sort=state', true)
   await addChannels(pool, people, options)
   await defineRouting(pool, ROUTING, owner, begun)
+  for (const party of PARTIES) await putParty(pool, party, owner, begun)
+  for (const mark of marksOf(dayStartFrom(now, 0, ZONE))) await addMark(pool, mark, owner, mark.at)
   await makeTold(pool, options.folder, now)
   await makeHistory(pool, now, HISTORY_DAYS, options.say)
   await tellLast(pool, Date.now())
@@ -124,5 +135,14 @@ async function addChannels(pool: Pool, people: Map<string, number>, options: Opt
     const device = pushed.find((each) => each.person === key)!
     await addChannel(pool, { key: `push-${key}`, name: `${name} by push`, kind: 'push', person, config: { endpoint: `http://127.0.0.1:${options.receiversPort}/push/${key}`, p256dh: device.p256dh, auth: device.auth } })
   }
+  for (const [index, { key, name }] of PEOPLE.entries()) {
+    const number = `+44770090010${index + 1}`
+    const person = people.get(key)!
+    // one of them has not typed the code yet
+    await addChannel(pool, { key: `sms-${key}`, name: `${name} by SMS`, kind: 'sms', person, config: { number } }, key !== 'leila-haddad')
+    if (ON_THE_PHONE.includes(key)) await addChannel(pool, { key: `voice-${key}`, name: `${name} by voice`, kind: 'voice', person, config: { number } }, key !== 'leila-haddad')
+    if (WISHES[key]) await setPreferences(pool, key, WISHES[key], null, Date.now())
+  }
+  await addChannel(pool, { key: 'platform-chat', name: 'Platform chat', kind: 'chat', person: null, config: { url: `http://127.0.0.1:${options.receiversPort}/chat/orrinsound`, topic: 'platform' } })
   await addChannel(pool, { key: 'operations-log', name: 'Operations log', kind: 'webhook', person: null, config: { url: `http://127.0.0.1:${options.receiversPort}/hook`, secret: WEBHOOK_SECRET } })
 }

@@ -5,7 +5,7 @@ import { DAY, type Instant } from '../../src/core/units'
 import type { HttpTarget } from '../../src/kinds/http/target'
 import type { Drill } from '../world/faults'
 import type { Host } from '../world/hosts'
-import { behaviour, lineState, lookupTime, roundTrip } from '../world/model'
+import { behaviour, lineState, lookupTime, roundTrip, type LineState } from '../world/model'
 import { PAGES } from '../world/pages'
 import type { Place } from '../world/places'
 import { seeded } from '../world/random'
@@ -24,6 +24,12 @@ export interface Sampled {
 
 export function sampled(id: number, check: Check<HttpTarget>, host: Host, path: string): Sampled {
   return { id, check, host, path, size: PAGES[host.name]![path]!.body(0).length, status: PAGES[host.name]![path]!.status ?? 200, ...(check.slow && check.slow.above !== 'usual' ? { slowAbove: check.slow.above } : {}) }
+}
+
+/** Four packets beside a try, as the probe sends them now and then. */
+function besideOf(line: LineState, random: () => number): Record<string, number> {
+  const lost = [0, 1, 2, 3].filter(() => random() < line.loss).length
+  return { loss: lost / 4, ...(lost === 4 ? {} : { rtt: roundTrip({ ...line, loss: 0 }, random, false) }) }
 }
 
 const SEED = 20_261_123
@@ -49,12 +55,13 @@ export function sample({ id, check, host, path, size, status, slowAbove }: Sampl
   }
   if (behaves.does === 'stay-silent') return fail('timed-out-wait', `connected, but the answer did not begin within ${check.wait / 1000} s`, { lookup, connect, tls, wait: check.wait - lookup - connect - tls }, check.wait, { address: server.address })
   const wait = roundTrip(line, random, false) + behaves.work
+  const beside = random() < 0.2 ? besideOf(line, random) : undefined
   const receive = 0.2 + size / 1000 / line.bandwidth
   const phases = { lookup, connect, tls, wait, receive }
   const total = lookup + connect + tls + wait + receive
   const answered: Observation = {
     check: id, location, at, occasion, version: 1, verdict: 'pass', phases, total, address: server.address, server: server.name, protocol: host.http2 ? 'HTTP/2' : 'HTTP/1.1',
-    certificateEnd: now + host.certificateDays * DAY, bytesSent: 0, status: behaves.status, bytesReceived: size
+    certificateEnd: now + host.certificateDays * DAY, bytesSent: 0, status: behaves.status, bytesReceived: size, ...(beside ? { readings: beside } : {})
   }
   const isFine = behaves.status === status && !behaves.half
   if (isFine && host.certificateDays > 14 && (slowAbove === undefined || total <= slowAbove)) return answered

@@ -6,6 +6,7 @@ import ece from 'http_ece'
 import { simpleParser } from 'mailparser'
 import { SMTPServer } from 'smtp-server'
 import { PEOPLE } from '../world/company'
+import type { Phones } from './phones'
 import type { Tray } from './tray'
 
 export const WEBHOOK_SECRET = 'demo-webhook-secret'
@@ -14,8 +15,9 @@ export const WEBHOOK_SECRET = 'demo-webhook-secret'
 export interface Device { person: string; p256dh: string; auth: string; privateKey: string }
 
 /** A mail server (SMTP) that puts every message into the tray. */
-export function startMailServer(tray: Tray, port: number): Promise<number> {
+export function startMailServer(tray: Tray, port: number, isAway: () => boolean = () => false): Promise<number> {
   const server = new SMTPServer({
+    onConnect: (_, done) => (isAway() ? done(Object.assign(new Error('closed for now'), { responseCode: 421 })) : done()),
     disabledCommands: ['AUTH', 'STARTTLS'], size: 5_000_000, logger: false,
     onData: (stream, session, done) => {
       simpleParser(stream).then((mail) => {
@@ -42,16 +44,20 @@ export function devices(file: string): Device[] {
   return made
 }
 
-/** A push service with its devices (RFC 8030, RFC 8291) and a webhook receiver that verifies signatures (RFC 9421). */
-export function startHttpReceivers(tray: Tray, all: Device[], port: number): Promise<number> {
+/** A push service with its devices (RFC 8030, RFC 8291), a webhook receiver that verifies signatures (RFC 9421), a chat and a carrier. */
+export function startHttpReceivers(tray: Tray, all: Device[], port: number, phones: Phones, isBroken: () => boolean = () => false): Promise<number> {
   const server = http.createServer((request, response) => {
     void read(request).then((body) => {
       const device = all.find((each) => request.url === `/push/${each.person}`)
       if (device && request.method === 'POST') {
         putPush(tray, device, body)
         response.writeHead(201, { location: `http://${request.headers.host}/message/${randomBytes(8).toString('hex')}` }).end()
+      } else if (request.url === '/sms' || request.url === '/calls') phones.take(request.url === '/sms' ? 'sms' : 'voice', request, body, response)
+      else if (request.url?.startsWith('/chat/') && request.method === 'POST') {
+        putChat(tray, request, body)
+        response.writeHead(200).end('posted')
       } else if (request.url === '/hook' && request.method === 'POST') {
-        response.writeHead(putHook(tray, request, body) ? 200 : 401).end()
+        response.writeHead(isBroken() ? 500 : putHook(tray, request, body) ? 200 : 401).end()
       } else response.writeHead(404).end()
     }).catch((error: unknown) => response.writeHead(400).end(String(error)))
   })
@@ -78,6 +84,11 @@ function putHook(tray: Tray, request: IncomingMessage, body: Buffer): boolean {
   const message = JSON.parse(body.toString()) as { subject: string; text: string; link: string | null; news: string }
   tray.put({ key: String(request.headers['idempotency-key']), at: Date.now(), by: 'webhook', to: 'operations log', subject: message.subject, text: message.text, urgent: message.news === 'down', signed: true, ...(message.link ? { link: message.link } : {}) })
   return true
+}
+
+function putChat(tray: Tray, request: IncomingMessage, body: Buffer): void {
+  const { text, topic, thread } = JSON.parse(body.toString()) as { text: string; topic?: string; thread: string }
+  tray.put({ key: String(request.headers['idempotency-key']), at: Date.now(), by: 'chat', to: `${topic ?? 'everyone'}, ${thread}`, subject: text.split('\n')[0]!, text, urgent: false })
 }
 
 async function read(request: IncomingMessage): Promise<Buffer> {

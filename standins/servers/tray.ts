@@ -4,13 +4,15 @@ import { appendFileSync, existsSync, readFileSync } from 'node:fs'
 export interface Received {
   key: string
   at: number
-  by: 'mail' | 'push' | 'webhook'
+  by: 'mail' | 'push' | 'webhook' | 'sms' | 'voice' | 'chat'
   to: string
   subject: string
   text: string
   link?: string
   urgent: boolean
   signed?: boolean
+  /** Keys can be pressed in this call. */
+  call?: boolean
 }
 
 /** Where messages of all receivers lie, to be read in the application. A repeat of one that came already is counted, not kept. */

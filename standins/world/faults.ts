@@ -36,6 +36,9 @@ export const DRILLS = {
   'weak-certificate': { name: 'Booking certificate about to end', says: 'The booking servers present a certificate that ends in two days.' },
   'domain-ending': { name: 'Registration about to end', says: 'The registry says that the company’s domain ends in six days.' },
   'galway-line': { name: 'Galway loses its line', says: 'The location itself is cut off and reaches nothing.' },
+  'mail-server-away': { name: 'Mail server away', says: 'The server that carries Hemeron’s own mail turns everyone away.' },
+  'hook-broken': { name: 'Operations log broken', says: 'The receiver of the signed webhook answers 500.' },
+  'nobody-answers': { name: 'Nobody answers the phone', says: 'Phones ring, and nobody picks up.' },
   'boards-silent': { name: 'Boards accept and say nothing', says: 'The departure boards take connections and never answer.' }
 } as const
 
