@@ -2,7 +2,7 @@ import { outside } from '@/core/places/places'
 import Link from 'next/link'
 import { LinkButton } from '@/ui/shell/link-button'
 import { todayConclusion, speakCounts } from '@/core/incidents/conclusion'
-import { speakPlaces } from '@/core/incidents/incident'
+import { incidentTitle, troubleMark, speakPlaces } from '@/core/incidents/incident'
 import { speakDate, speakMoment, speakTime, speakDay } from '@/core/time/zoned'
 import { speakAvailability } from '@/core/availability/availability'
 import { formatShare } from '@/core/definitions/share'
@@ -25,7 +25,7 @@ export default async function Today() {
   const view = await today(now)
   const { zone, open, counts, checks, locations } = view
   if (checks.length === 0) return <Empty />
-  const conclusion = todayConclusion(open.map((incident) => ({ name: incident.checkName, ...(incident.holderName ? { holder: incident.holderName } : {}) })), counts)
+  const conclusion = todayConclusion(open.map((incident) => ({ name: incident.checkName, more: incident.partsOpen, isWarning: incident.trouble === 'warning', ...(incident.holderName ? { holder: incident.holderName } : {}) })), counts)
   return (
     <>
       <RefreshOn topics={['state', 'incident', 'definitions']} pause={1500} />
@@ -43,9 +43,9 @@ export default async function Today() {
               <table className="table"><tbody>
                 {open.map((incident) => (
                   <tr key={incident.id}>
-                    <td style={{ width: 34 }}><StateMark state={incident.trouble} /></td>
+                    <td style={{ width: 34 }}><StateMark state={troubleMark(incident.trouble)} /></td>
                     <td>
-                      <Link href={`/incidents/${incident.id}`} style={{ color: 'var(--ink)', fontSize: 15, fontWeight: 700 }}>{incident.checkName} is {incident.trouble}</Link>
+                      <Link href={`/incidents/${incident.id}`} style={{ color: 'var(--ink)', fontSize: 15, fontWeight: 700 }}>{incidentTitle({ checkName: incident.checkName, trouble: incident.trouble, more: incident.partsOpen })}</Link>{incident.practiceUntil !== null && <span className="chip" style={{ marginLeft: 6 }}>practice</span>}
                       <div className="quiet">{incident.sentence}</div>
                       <div className="quiet small">{speakPlaces(incident.failing, incident.locations)}</div>
                     </td>

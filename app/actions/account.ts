@@ -7,7 +7,9 @@ import { HemeronError } from '@/core/problems'
 import { database, transaction } from '@/store/database'
 import { addPerson, audit, changePassword, closeSession, countPeople, openSession, setTheme, signIn as signInWith, type Person } from '@/store/people'
 import { addChannel } from '@/store/deliveries'
-import { forgetSession, keepSession, origin, sessionToken, signedIn } from '../server/session'
+import { confirmChannel } from '@/store/channel-codes'
+import { acceptInvitation, invite } from '@/store/invitations'
+import { forgetSession, keepSession, origin, sessionToken, signedIn, signedInAs } from '../server/session'
 import { attempt, type Result } from './result'
 
 export async function signIn(mail: string, password: string): Promise<Result<undefined>> {
@@ -35,6 +37,34 @@ export async function makeFirstAccount(name: string, mail: string, password: str
     })
     await keepSession(await openSession(database(), id, await origin(), Date.now()))
     redirect('/')
+  })
+}
+
+/** Uses an invitation and signs its person in. */
+export async function acceptInvite(token: string, password: string): Promise<Result<undefined>> {
+  return attempt(async () => {
+    const id = await acceptInvitation(database(), token, password, Date.now())
+    await keepSession(await openSession(database(), id, await origin(), Date.now()))
+    redirect('/')
+  })
+}
+
+/** Confirms a channel by the link beside its code; whoever got it need not sign in. */
+export async function confirmByLink(token: string): Promise<Result<undefined>> {
+  return attempt(async () => {
+    const [, channel, code] = /^(\d{1,9})\.(\d{6})$/.exec(token) ?? []
+    if (!channel || !code) throw new HemeronError('not-found', 'This link is not one of ours.')
+    await confirmChannel(database(), Number(channel), code, null, Date.now())
+    return undefined
+  })
+}
+
+/** Adds a person and invites them by mail; the answer is the link. */
+export async function invitePerson(given: Pick<Person, 'name' | 'mail' | 'job' | 'role'>): Promise<Result<string>> {
+  return attempt(async () => {
+    const link = await invite(database(), given, await signedInAs('owner'), Date.now())
+    revalidatePath('/', 'layout')
+    return link
   })
 }
 

@@ -17,3 +17,15 @@ export async function switchDrill(key: string, on: boolean): Promise<Result<unde
     return undefined
   })
 }
+
+/** Presses a key in a call of the demo world; gives what the voice says then. */
+export async function pressKey(call: string, key: string): Promise<Result<string>> {
+  return attempt(async () => {
+    await signedInAs('responder')
+    const { world } = await settings()
+    const answer = world === '' ? undefined : await fetch(`${world}/press?${new URLSearchParams({ call, key }).toString()}`, { method: 'POST', signal: AbortSignal.timeout(8000) })
+    if (!answer?.ok) throw new HemeronError('not-found', 'That call is over.')
+    revalidatePath('/drills')
+    return ((await answer.json()) as { said: string }).said
+  })
+}

@@ -6,7 +6,9 @@ import type { DaysOff } from '@/core/routing/reach'
 import type { RoutingKind } from '@/core/routing/routing-world'
 import { HemeronError } from '@/core/problems'
 import { database } from '@/store/database'
+import { setPreferences } from '@/store/preferences'
 import { defineRouting, listRouting, setDaysOff } from '@/store/routing'
+import { shiftsOf } from '../server/routing-view'
 import { signedInAs } from '../server/session'
 import { attempt, type Result } from './result'
 
@@ -57,16 +59,38 @@ export async function removeRouting(kind: RoutingKind, key: string): Promise<Res
   })
 }
 
-/** Moves a route up or down in the order in which routes are asked. */
-export async function moveRoute(key: string, by: 1 | -1): Promise<Result<undefined>> {
+/** The routes in another order; every one must be named once. Throws edited-meanwhile when they are not the ones there are. */
+async function inOrder(keys: string[]) {
+  const routes = (await listRouting(database())).filter((each) => each.kind === 'route')
+  if (keys.length !== routes.length || new Set(keys).size !== keys.length || keys.some((key) => routes.every((each) => each.key !== key))) throw new HemeronError('edited-meanwhile', 'The routes have changed meanwhile. Nothing was moved.')
+  return keys.map((key, index) => ({ kind: 'route' as const, key, document: { ...routes.find((each) => each.key === key)!.document, place: index + 1 } }))
+}
+
+/** Puts the routes into another order. */
+export async function orderRoutes(keys: string[]): Promise<Result<undefined>> {
   return attempt(async () => {
     const person = await signedInAs('editor')
-    const routes = (await listRouting(database())).filter((each) => each.kind === 'route')
-    const from = routes.findIndex((each) => each.key === key)
-    if (from < 0) throw new HemeronError('not-found', `There is no route ${key.slice(0, 100)}.`)
-    const to = Math.max(0, Math.min(routes.length - 1, from + (by < 0 ? -1 : 1)))
-    routes.splice(to, 0, ...routes.splice(from, 1))
-    await defineRouting(database(), routes.map((each, index) => ({ kind: 'route', key: each.key, document: { ...each.document, place: index + 1 } })), person.id, Date.now())
+    await defineRouting(database(), await inOrder(keys), person.id, Date.now())
+    changed()
+    return undefined
+  })
+}
+
+/** Says who would hear of more and who of fewer checks if the routes stood in another order. */
+export async function previewOrder(keys: string[]): Promise<Result<string>> {
+  return attempt(async () => {
+    await signedInAs('editor')
+    await inOrder(keys)
+    return shiftsOf(keys, Date.now())
+  })
+}
+
+/** Says how a person wants to be told; everyone may say it of themselves, editors of all. */
+export async function savePreferences(key: string, wanted: unknown): Promise<Result<undefined>> {
+  return attempt(async () => {
+    const person = await signedInAs('viewer')
+    if (person.key !== key) await signedInAs('editor')
+    await setPreferences(database(), key, wanted, person.id, Date.now())
     changed()
     return undefined
   })

@@ -1,6 +1,8 @@
 import { availability } from '@/core/availability/availability'
 import { blocksOf } from '@/core/ribbons/ribbon'
 import { dailyPattern } from '@/core/patterns/daily-pattern'
+import { weeklyPattern } from '@/core/patterns/weekly-pattern'
+import { listMarks } from '@/store/marks'
 import { emptySketch, mergeEncoded, percentile } from '@/core/sketches/sketch'
 import { missingForDown } from '@/core/states/check-state'
 import { dayStart, dayStartFrom, hourOfWeek, speakDay } from '@/core/time/zoned'
@@ -22,17 +24,19 @@ import { settings } from './session'
 
 export const RANGES = { '6h': 6 * HOUR, '24h': DAY, '7d': 7 * DAY, '30d': 30 * DAY } as const
 export type RangeName = keyof typeof RANGES
-const DAYS = 10
+const DAYS = { few: 10, all: 35 } as const
 
 /** Everything the page of a check shows. */
-export async function checkView(stored: StoredCheck, range: RangeName, now: number) {
+export async function checkView(stored: StoredCheck, range: RangeName, now: number, allDays = false) {
   const { zone } = await settings()
   const all = await listLocations(database())
   const places = locationsOf(stored.check.from, all)
-  const days = { from: dayStartFrom(now, -(DAYS - 1), zone), to: dayStartFrom(now, 1, zone) }
+  const count = allDays ? DAYS.all : DAYS.few
+  const days = { from: dayStartFrom(now, -(count - 1), zone), to: dayStartFrom(now, 1, zone) }
+  const weeks = { from: dayStartFrom(now, -(DAYS.all - 1), zone), to: days.to }
   const [states, memories, passed, stretches, changes, incidents, service, summary] = await Promise.all([
     listStates(database(), [stored.id]), listMemories(database(), [stored.id]), passCounts(database(), stored.id, now - HOUR, now + 1),
-    listStretches(database(), [stored.id], days), listChanges(database(), { check: stored.id, from: now - 30 * DAY, to: now + 1, limit: 15 }),
+    listStretches(database(), [stored.id], weeks), listChanges(database(), { check: stored.id, from: now - 30 * DAY, to: now + 1, limit: 15 }),
     listIncidents(database(), { check: stored.id, open: true, limit: 1 }), stored.check.service ? serviceByKey(database(), stored.check.service) : undefined, checkSummary(database(), stored.id)
   ])
   const byLocation = new Map(memories.map((each) => [each.location, each]))
@@ -40,7 +44,7 @@ export async function checkView(stored: StoredCheck, range: RangeName, now: numb
   return {
     zone, all, places, window: (await openWindows(database(), now)).some((each) => each.place === 'check' && each.subject === stored.id), state: states.get(stored.id), service, changes, incident: incidents[0],
     rows: places.map((place) => ({ place, ...byLocation.get(place.id), counts: passed.get(place.id) })),
-    days: dayRows(stretches, days, zone, places.length, now),
+    days: dayRows(stretches, days, count, zone, places.length, now), weekly: weeklyPattern(stretches, weeks, zone), marks: await listMarks(database(), { from: now - RANGES[range], to: now }, { check: stored.id, service: stored.serviceId }),
     pattern: dailyPattern(stretches, { from: days.from, to: dayStart(now, zone) + DAY }, zone),
     missing: missingForDown(ordered, stored.check),
     beats: stored.pausedAt === null ? beatsOf(stored.id, spread(places, stored.id).map((place) => place.id), stored.check.every, stored.check.turns) : [],
@@ -49,8 +53,8 @@ export async function checkView(stored: StoredCheck, range: RangeName, now: numb
   }
 }
 
-function dayRows(stretches: Awaited<ReturnType<typeof listStretches>>, days: { from: number; to: number }, zone: string, places: number, now: number) {
-  return Array.from({ length: DAYS }, (_, index) => {
+function dayRows(stretches: Awaited<ReturnType<typeof listStretches>>, days: { from: number; to: number }, count: number, zone: string, places: number, now: number) {
+  return Array.from({ length: count }, (_, index) => {
     const from = dayStartFrom(days.to - HOUR, -index, zone)
     const range = { from, to: dayStartFrom(from, 1, zone) }
     return { name: speakDay(from, zone), range, blocks: blocksOf(stretches.map((each) => ({ ...each, to: each.to ?? now })), range, 4 * MINUTE, () => places) }

@@ -21,7 +21,7 @@ export async function whoIsTold(checks: StoredCheck[], services: StoredService[]
   const told = new Map(checks.map((stored) => {
     const service = services.find((each) => each.id === stored.serviceId)
     const fitting = routesFor(routes, subjectOf(stored.check, service, { state: 'down', at: now, failing: [] }), listening.zone)
-    const channels = fitting.flatMap((route) => reach(listening, route.then[0]!, now).receivers.map((each) => each.channel))
+    const channels = fitting.flatMap((route) => reach(listening, route.then[0]!, now, { news: 'down', urgent: route.urgent }).receivers.map((each) => each.channel))
     return [stored.id, [...new Set(channels.map((channel) => keyOf.get(channel)!))]]
   }))
   return { listeners: [...withChannel, ...shared].map(({ key, name }) => ({ key, name })), keysOf: (check) => told.get(check.id) ?? [] }

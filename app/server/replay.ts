@@ -34,6 +34,11 @@ export async function replayRules(stored: StoredCheck, document: CheckDocument, 
   }
 }
 
+/** Plays several rules of one check over its recorded past. */
+export async function playRules(stored: StoredCheck, rules: Pick<Check, 'down' | 'slow'>[], days: number, now: number): Promise<Replayed[]> {
+  return playBoth(stored, rules.map((rule) => ({ ...stored.check, ...rule })), days, (await settings()).zone, now)
+}
+
 /** Plays several rules of one check on the same past, which is read once for each phase they look at. Equal rules are played once. */
 async function playBoth(stored: StoredCheck, checks: Check[], days: number, zone: string, now: number): Promise<Replayed[]> {
   const ruleOf = ({ down, up, slow, turns, from }: Check) => JSON.stringify([down, up, slow, turns, from])

@@ -1,3 +1,4 @@
+import type { Mark } from '@/core/marks/mark'
 import { REASONS } from '@/core/reasons/reasons'
 import type { Observation } from '@/core/observation'
 import type { Halt, StoredCheck } from '@/store/checks'
@@ -42,11 +43,13 @@ export function observationOut(observation: Observation, locationKey: string) {
   }
 }
 
-export function incidentOut(incident: Incident, events?: IncidentEvent[]) {
+export function incidentOut(incident: Incident, events?: IncidentEvent[], parts?: Incident[]) {
   return {
     id: incident.id, check: incident.checkKey, name: incident.checkName, trouble: incident.trouble, open: incident.closedAt === null, openedAt: iso(incident.openedAt),
     since: iso(incident.since), lastPass: iso(incident.lastPass), endedAt: iso(incident.endedAt), closedAt: iso(incident.closedAt), holder: incident.holderName,
     notReal: incident.notReal, reason: incident.reason, sentence: incident.sentence, failing: incident.failing, locations: incident.locations,
+    partOf: incident.partOf, why: incident.partWhy, checks: 1 + incident.parts, practice: incident.practiceUntil !== null, heldOffUntil: iso(incident.heldOffUntil),
+    ...(parts ? { parts: parts.map((part) => ({ id: part.id, check: part.checkKey, name: part.checkName, trouble: part.trouble, open: part.closedAt === null, since: iso(part.since), why: part.partWhy, heldBack: part.explainedBy !== null })) } : {}),
     ...(events ? { events: events.map((event) => ({ at: iso(event.at), kind: event.kind, person: event.person, title: event.title, detail: event.detail })) } : {})
   }
 }
@@ -54,3 +57,5 @@ export function incidentOut(incident: Incident, events?: IncidentEvent[]) {
 export function deliveryOut(delivery: Delivery) {
   return { ...delivery, createdAt: iso(delivery.createdAt), dueAt: iso(delivery.dueAt), sentAt: iso(delivery.sentAt) }
 }
+
+export const markAsJson = ({ id, at, kind, title, detail, service, check, person }: Mark) => ({ id, at: iso(at), kind, title, detail, service, check, person })

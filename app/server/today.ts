@@ -1,3 +1,6 @@
+import { speakMilliseconds } from '@/core/definitions/duration'
+import { speakShift } from '@/core/patterns/level-shift'
+import { speakDay } from '@/core/time/zoned'
 import { blocksOf, type Block } from '@/core/ribbons/ribbon'
 import type { CheckState } from '@/core/states/check-state'
 import { DAY, HOUR, MINUTE } from '@/core/units'
@@ -11,10 +14,10 @@ import { listServices, type StoredService } from '@/store/world'
 import { certificateEnds, listStates, listStretches } from '@/store/states'
 import { listSummaries, type Summary } from '@/store/summaries'
 import { occurrences } from '@/core/planned/recurrence'
-import { speakMeans, speakTell } from '@/core/sentence/route-sentence'
-import { gapsOf, namesOf } from './routing-view'
+import { nextWords } from './next-words'
+import { gapsOf } from './routing-view'
 import { shifts } from '@/core/rotas/rota'
-import { nextSteps, readRoutingWorld } from '@/store/routing'
+import { readRoutingWorld } from '@/store/routing'
 import { listPlanned } from '@/store/planned'
 import { settings } from './session'
 
@@ -52,9 +55,9 @@ export async function today(now: number) {
   }).filter((line) => line.checks > 0)
   const newest = Math.max(0, ...[...states.values()].map((state) => state.newest ?? 0))
   return {
-    zone, checks, open, counts, locations, lines, newest, calls: onCallNow(routing, now), next: await nextWords(open.map((each) => each.id), routing, services, checks, locations), gaps: gapsOf(routing, services, checks, locations, now),
+    zone, checks, open, counts, locations, lines, newest, calls: onCallNow(routing, now), next: await nextWords(open.map((each) => each.id)), gaps: await gapsOf(routing, services, checks, locations, now),
     loose: checks.filter((check) => check.serviceId === null), states,
-    coming: comingUp(checks, ends, now), plans: await comingPlans(now), look: await worthALook(checks, states, now)
+    coming: comingUp(checks, ends, now), plans: await comingPlans(now), look: await worthALook(checks, states, zone, now)
   }
 }
 
@@ -77,19 +80,20 @@ function comingUp(checks: StoredCheck[], ends: Map<number, number>, now: number)
   return [...byHost.values()].sort((a, b) => a.at - b.at).slice(0, 4)
 }
 
-/** Checks that nobody has to be woken for, but somebody should look at: warnings, daily patterns, flapping. */
-async function worthALook(checks: StoredCheck[], states: Awaited<ReturnType<typeof listStates>>, now: number) {
-  const incidents = await listIncidents(database(), { from: now - 7 * DAY, limit: 1000 })
+/** Checks that nobody has to be woken for, but somebody should look at: warnings, daily patterns, flapping, times that crept up. */
+async function worthALook(checks: StoredCheck[], states: Awaited<ReturnType<typeof listStates>>, zone: string, now: number) {
+  const incidents = await listIncidents(database(), { real: true, from: now - 7 * DAY, limit: 1000 })
   const summaries = await listSummaries(database(), 'check')
   const notes: { key: string; name: string; note: string; rank: number }[] = []
   for (const check of checks) {
     const state = states.get(check.id)
     const own = incidents.filter((incident) => incident.check === check.id)
     const untouched = own.filter((incident) => incident.holder === null && incident.closedAt !== null).length
-    const pattern = summaries.get(check.id)?.pattern
+    const { pattern, shift } = summaries.get(check.id) ?? {}
     const { key, name } = check.check
     if (state?.state === 'warning') notes.push({ key, name, note: state.sentence?.split(';')[0] ?? 'warning', rank: 3 })
     else if (untouched >= 5) notes.push({ key, name, note: `${own.length} incidents this week, nobody acted on ${untouched}`, rank: 2 + untouched / 100 })
+    else if (shift && shift.after > shift.before) notes.push({ key, name, note: `slower: ${speakShift(shift, (at) => speakDay(at, zone), speakMilliseconds)}`, rank: 1.5 })
     else if (pattern) notes.push({ key, name, note: pattern, rank: 1 })
   }
   return notes.sort((a, b) => b.rank - a.rank).slice(0, 5)
@@ -103,10 +107,4 @@ function onCallNow({ rotas, listening }: Awaited<ReturnType<typeof readRoutingWo
     const [shift] = shifts(rota, { from: now, to: now + 7 * DAY })
     return { rota: rota.name, person: listening.people.find((each) => each.key === shift?.person)?.name, isCover: shift?.isCover ?? false, to: shift?.to ?? now }
   })
-}
-
-/** What happens next to each incident that has a step to come: when, and to whom. */
-async function nextWords(incidents: number[], routing: Awaited<ReturnType<typeof readRoutingWorld>>, services: StoredService[], checks: StoredCheck[], locations: Awaited<ReturnType<typeof listLocations>>) {
-  const names = namesOf(routing, services, [], checks, locations)
-  return new Map([...await nextSteps(database(), incidents)].map(([incident, { at, step }]) => [incident, { at, text: `${speakTell(step.tell, names)} by ${speakMeans(step.by)}` }]))
 }

@@ -1,13 +1,13 @@
 import { notFound } from 'next/navigation'
 import { RefreshOn } from '@/ui/live/live'
-import { DrillSwitch } from '@/ui/forms/drill-switch'
+import { DrillSwitch, PressKey } from '@/ui/forms/drill-switch'
 import { Moment } from '@/ui/marks/moment'
 import { settings } from '../../server/session'
 
 export const metadata = { title: 'Drills' }
 
 interface Drill { key: string; name: string; says: string; on: boolean }
-interface Tray { messages: { key: string; at: number; by: string; to: string; subject: string; text: string; urgent: boolean; signed?: boolean }[]; count: number }
+interface Tray { messages: { key: string; at: number; by: string; to: string; subject: string; text: string; urgent: boolean; signed?: boolean; call?: boolean }[]; count: number }
 
 async function ask<Answer>(url: string): Promise<Answer | undefined> {
   return fetch(url, { signal: AbortSignal.timeout(3000), cache: 'no-store' }).then((answer) => answer.json() as Promise<Answer>, () => undefined)
@@ -37,7 +37,8 @@ export default async function Drills() {
             {(tray?.messages ?? []).map((message) => (
               <details key={message.by + message.to + message.key} style={{ borderBottom: '1px solid var(--line)' }} className="pad">
                 <summary style={{ cursor: 'pointer' }}><b>{message.subject}</b> <span className="quiet small">{message.by} to {message.to}, <Moment at={message.at} now={now} clock />{message.urgent && ', urgent'}{message.signed && ', signature verified'}</span></summary>
-                <pre style={{ marginTop: 8 }}>{message.text}</pre>
+                <pre style={{ marginTop: 8, whiteSpace: 'pre-wrap' }}>{message.text}</pre>
+                {message.call && <PressKey call={message.key} />}
               </details>
             ))}
           </div></section>

@@ -121,7 +121,8 @@ function WholeAnswer({ kind, observation, place, addCondition, conditions }: { k
 function tabsOf(kind: KindDefinition, observation: Observation, addCondition: (written: Record<string, unknown>) => void, conditions: { json: string; number: number }[]): [string, string, React.ReactNode][] {
   const { evidence, readings } = observation
   const answer = evidence?.answer
-  const hasFound = readings !== undefined || evidence?.facts !== undefined || evidence?.tables !== undefined
+  // packets beside a web check are no finding of its kind
+  const hasFound = Object.keys(readings ?? {}).some((name) => kind.readings[name] !== undefined) || evidence?.facts !== undefined || evidence?.tables !== undefined
   const tabs: [string, string, React.ReactNode][] = []
   if (hasFound) tabs.push(['found', 'What it found', <Found key="found" evidence={evidence} {...(readings ? { readings } : {})} known={kind.readings} />])
   if (answer) tabs.push(['body', 'Body', <JsonAnswer key="body" body={answer.body} cut={answer.bodyCut} addCondition={addCondition} conditions={conditions} />])

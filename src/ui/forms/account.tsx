@@ -4,7 +4,7 @@ import { Button, PasswordInput, SegmentedControl, useMantineColorScheme } from '
 import { notifications } from '@mantine/notifications'
 import { useEffect, useState, useTransition } from 'react'
 import { changeOwnPassword, chooseTheme } from '../../../app/actions/account'
-import { makeChannel } from '../../../app/actions/workspace'
+import { makeChannel } from '../../../app/actions/channels'
 
 /** The theme a person sees, wherever they sign in. */
 export function ThemeChoice({ theme }: { theme: 'light' | 'dark' | 'auto' }) {
@@ -39,7 +39,7 @@ export function PasswordForm() {
 }
 
 /** Lets this browser receive push messages (RFC 8030). Says why when it cannot. */
-export function PushHere({ publicKey, person }: { publicKey: string; person: string }) {
+export function PushHere({ publicKey, person, personKey }: { publicKey: string; person: string; personKey: string }) {
   const [why, setWhy] = useState<string>()
   const [busy, start] = useTransition()
   useEffect(() => {
@@ -50,7 +50,7 @@ export function PushHere({ publicKey, person }: { publicKey: string; person: str
       const worker = await navigator.serviceWorker.register('/push.js')
       const subscription = await worker.pushManager.subscribe({ userVisibleOnly: true, applicationServerKey: publicKey })
       const { endpoint, keys } = subscription.toJSON()
-      const result = await makeChannel('push', `${person} by push, this browser`, { endpoint: endpoint ?? '', p256dh: keys?.p256dh ?? '', auth: keys?.auth ?? '' }, true)
+      const result = await makeChannel('push', `${person} by push, this browser`, { endpoint: endpoint ?? '', p256dh: keys?.p256dh ?? '', auth: keys?.auth ?? '' }, personKey)
       if ('error' in result) setWhy(result.error)
       else notifications.show({ message: 'This browser receives push messages now. Test it under Routing.' })
     } catch (error) {

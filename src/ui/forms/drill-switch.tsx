@@ -1,9 +1,9 @@
 'use client'
 
-import { Switch } from '@mantine/core'
+import { Button, Switch } from '@mantine/core'
 import { notifications } from '@mantine/notifications'
 import { useTransition } from 'react'
-import { switchDrill } from '../../../app/actions/drills'
+import { pressKey, switchDrill } from '../../../app/actions/drills'
 
 /** Switches one drill. */
 export function DrillSwitch({ drill, name, on }: { drill: string; name: string; on: boolean }) {
@@ -15,4 +15,13 @@ export function DrillSwitch({ drill, name, on }: { drill: string; name: string; 
       if ('error' in result) notifications.show({ message: result.error, color: 'red' })
     })
   }} />
+}
+
+/** Presses 1 in a call that a stand-in phone has picked up. */
+export function PressKey({ call }: { call: string }) {
+  const [busy, start] = useTransition()
+  return <Button variant="default" size="compact-sm" mt={6} loading={busy} onClick={() => start(async () => {
+    const result = await pressKey(call, '1')
+    notifications.show('error' in result ? { message: result.error, color: 'red' } : { message: `The voice says: ${result.value}` })
+  })}>Press 1</Button>
 }

@@ -3,7 +3,7 @@
 import { Alert, Button, PasswordInput, TextInput } from '@mantine/core'
 import { useForm } from '@mantine/form'
 import { useState, useTransition } from 'react'
-import { makeFirstAccount, signIn } from '../../../app/actions/account'
+import { acceptInvite, confirmByLink, makeFirstAccount, signIn } from '../../../app/actions/account'
 
 const frame: React.CSSProperties = { maxWidth: 380, margin: '12vh auto 0', padding: 28 }
 
@@ -47,6 +47,43 @@ export function FirstAccount() {
         <PasswordInput label="Password" description="10 characters or more" autoComplete="new-password" required {...form.getInputProps('password')} />
         <Button type="submit" loading={busy} size="sm">Begin</Button>
       </form>
+    </main>
+  )
+}
+
+/** An invited person chooses a password. */
+export function Welcome({ token, name, mail }: { token: string; name: string; mail: string }) {
+  const [error, setError] = useState<string>()
+  const [busy, start] = useTransition()
+  const form = useForm({ initialValues: { password: '' }, validate: { password: (value) => (value.length < 10 ? 'At least 10 characters' : null) } })
+  return (
+    <main className="card" style={frame}>
+      <h1>Welcome, {name}</h1>
+      <p className="quiet">You sign in as {mail}, with a password of your own.</p>
+      <form onSubmit={form.onSubmit(({ password }) => start(async () => {
+        const result = await acceptInvite(token, password)
+        if (result && 'error' in result) setError(result.error)
+      }))} style={{ display: 'grid', gap: 12 }}>
+        {error && <Alert color="red" role="alert">{error}</Alert>}
+        <PasswordInput label="Password" description="10 characters or more" autoComplete="new-password" required autoFocus {...form.getInputProps('password')} />
+        <Button type="submit" loading={busy} size="sm">Begin</Button>
+      </form>
+    </main>
+  )
+}
+
+/** Confirms an address with one press: programs that look into mail open links by themselves. */
+export function ConfirmHere({ token, workspace }: { token: string; workspace: string }) {
+  const [said, setSaid] = useState<{ text: string; isWrong: boolean }>()
+  const [busy, start] = useTransition()
+  return (
+    <main className="card" style={frame}>
+      <h1>Messages about outages</h1>
+      <p>{workspace} wants to send messages about outages to the address that this link came to.</p>
+      {said ? <p className={said.isWrong ? 'down-text strong' : 'strong'} role="status">{said.text}</p> : <Button size="sm" loading={busy} onClick={() => start(async () => {
+        const result = await confirmByLink(token)
+        setSaid('error' in result ? { text: result.error, isWrong: true } : { text: 'Confirmed. Messages come here from now on.', isWrong: false })
+      })}>Yes, send them here</Button>}
     </main>
   )
 }

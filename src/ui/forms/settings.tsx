@@ -36,6 +36,19 @@ export function SettingsForm({ values, zones, editable }: { values: Values; zone
           <PasswordInput label="Password" description="empty keeps the present one" autoComplete="new-password" {...form.getInputProps('mail.password')} /><TextInput label="From" {...form.getInputProps('mail.from')} />
           <Checkbox label="TLS from the start" mt={28} {...form.getInputProps('mail.secure', { type: 'checkbox' })} />
         </div></div>
+        <div className="card pad"><h2 style={{ marginBottom: 4 }}>Gateways for texts and calls</h2>
+          <p className="quiet small" style={{ marginTop: 0 }}>Each serves the countries it names; one without countries serves the rest. What is posted there stands in the documentation.</p>
+          {form.values.gateways.map((gateway, index) => (
+            <div key={index} style={{ ...grid, borderTop: index === 0 ? undefined : '1px solid var(--line)', paddingTop: index === 0 ? 0 : 10, marginBottom: 10 }}>
+              <TextInput label="Name" {...form.getInputProps(`gateways.${index}.name`)} /><Select label="Carries" data={[{ value: 'sms', label: 'SMS' }, { value: 'voice', label: 'voice' }]} allowDeselect={false} {...form.getInputProps(`gateways.${index}.means`)} />
+              <TextInput label="Address" {...form.getInputProps(`gateways.${index}.url`)} /><PasswordInput label="Token" description="empty keeps the present one" autoComplete="new-password" {...form.getInputProps(`gateways.${index}.token`)} />
+              <TextInput label="From" {...form.getInputProps(`gateways.${index}.from`)} />
+              <TextInput label="Countries" placeholder="NO, GB" value={gateway.countries.join(', ')} onChange={(event) => form.setFieldValue(`gateways.${index}.countries`, event.currentTarget.value.toUpperCase().split(/[\s,]+/).filter((each) => each !== ''))} />
+              <div style={{ alignSelf: 'end' }}><Button variant="subtle" onClick={() => form.removeListItem('gateways', index)}>Take away</Button></div>
+            </div>
+          ))}
+          <Button variant="default" onClick={() => form.insertListItem('gateways', { name: '', means: 'sms', url: 'https://', token: '', from: '', countries: [] })}>Add a gateway</Button>
+        </div>
         {error && <div className="notice trouble" role="alert">{error}</div>}
         <div><Button type="submit" loading={busy}>Save</Button>{!editable && <span className="quiet small"> Only an owner changes settings.</span>}</div>
       </fieldset>

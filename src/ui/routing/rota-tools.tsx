@@ -3,13 +3,27 @@
 import { Button, Popover, Select, TextInput } from '@mantine/core'
 import { notifications } from '@mantine/notifications'
 import { useState, useTransition } from 'react'
+import { DAY } from '@/core/units'
+import { usePickedDay } from './stand-in'
 import type { Cover, RotaDocument } from '@/core/rotas/rota'
 import { removeRouting, saveRouting } from '../../../app/actions/routing'
 
+/** The same clock time on the next day. */
+const dayAfter = (local: string) => new Date(Date.parse(`${local.slice(0, 16)}Z`) + DAY).toISOString().slice(0, 16)
+
 /** Lets somebody stand in for a while, and takes a rota away. */
 export function RotaTools({ document, version, people, today }: { document: RotaDocument; version: number; people: { key: string; name: string }[]; today: string }) {
-  const [opened, setOpened] = useState(false)
-  const [form, setForm] = useState<Cover>({ from: today, to: `${today.slice(0, 11)}23:59`, person: people[0]?.key ?? '' })
+  const [asked, setAsked] = useState(false)
+  const { day, pick } = usePickedDay()
+  const opened = asked || day !== undefined
+  const [typed, setForm] = useState<Partial<Cover>>({})
+  const begin = day ?? today
+  const form: Cover = { from: begin, to: dayAfter(begin), person: people[0]?.key ?? '', ...typed }
+  const setOpened = (open: boolean) => {
+    setAsked(open)
+    setForm({})
+    if (!open) pick(undefined)
+  }
   const [error, setError] = useState<string>()
   const [busy, start] = useTransition()
   const cover = (document.cover ?? []) as Cover[]
@@ -25,9 +39,9 @@ export function RotaTools({ document, version, people, today }: { document: Rota
         <Popover.Dropdown>
           <div style={{ display: 'grid', gap: 8 }}>
             {cover.filter((each) => each.to >= today).map((each) => <div key={`${each.from}/${each.person}`} className="apart small"><span>{people.find((person) => person.key === each.person)?.name}, {each.from.replace('T', ' ')} to {each.to.replace('T', ' ')}</span><Button variant="subtle" size="compact-sm" onClick={() => save(cover.filter((other) => other !== each))}>Take away</Button></div>)}
-            <Select label="Who" data={people.map((each) => ({ value: each.key, label: each.name }))} value={form.person} allowDeselect={false} comboboxProps={{ withinPortal: false }} onChange={(value) => setForm({ ...form, person: value ?? '' })} />
-            <TextInput type="datetime-local" label="From" value={form.from} onChange={(event) => setForm({ ...form, from: event.currentTarget.value })} />
-            <TextInput type="datetime-local" label="To" value={form.to} onChange={(event) => setForm({ ...form, to: event.currentTarget.value })} />
+            <Select label="Who" data={people.map((each) => ({ value: each.key, label: each.name }))} value={form.person} allowDeselect={false} comboboxProps={{ withinPortal: false }} onChange={(value) => setForm({ ...typed, person: value ?? '' })} />
+            <TextInput type="datetime-local" label="From" value={form.from} onChange={(event) => setForm({ ...typed, from: event.currentTarget.value })} />
+            <TextInput type="datetime-local" label="To" value={form.to} onChange={(event) => setForm({ ...typed, to: event.currentTarget.value })} />
             {error && <div className="notice trouble small" role="alert">{error}</div>}
             <Button loading={busy} onClick={() => save([...cover, form])}>Stand in</Button>
           </div>

@@ -5,6 +5,7 @@ import { useHotkeys } from '@mantine/hooks'
 import { Spotlight, type SpotlightActionData } from '@mantine/spotlight'
 import { useRouter } from 'next/navigation'
 import { useEffect, useState } from 'react'
+import { byName } from './by-name'
 
 export interface CommandTargets {
   checks: { key: string; name: string; service: string }[]
@@ -13,7 +14,7 @@ export interface CommandTargets {
 }
 
 const KEYS: [string, string][] = [
-  ['Ctrl K', 'find or do anything'], ['g t', 'Today'], ['g c', 'Checks'], ['g i', 'Incidents'], ['g r', 'Routing'], ['n', 'new check'],
+  ['Ctrl K', 'find or do anything'], ['g t', 'Today'], ['g c', 'Checks'], ['g i', 'Incidents'], ['g f', 'Find out'], ['g r', 'Routing'], ['n', 'new check'],
   ['r', 'run now, on a check'], ['e', 'edit, on a check'], ['t', 'take it, on an incident'], ['w', 'write a note, on an incident'], ['/', 'filter, in a table'], ['?', 'this list']
 ]
 
@@ -31,7 +32,7 @@ export function Commands({ checks, incidents, isDemo }: CommandTargets) {
   }
   useHotkeys([
     ['g', () => { setGoing(true); setTimeout(() => setGoing(false), 1200) }],
-    ['t', () => afterG('/')], ['c', () => afterG('/checks')], ['i', () => afterG('/incidents')], ['r', () => afterG('/routing')],
+    ['t', () => afterG('/')], ['c', () => afterG('/checks')], ['i', () => afterG('/incidents')], ['f', () => afterG('/find-out')], ['r', () => afterG('/routing')],
     ['n', go('/checks/new')]
   ])
   useEffect(() => {
@@ -45,10 +46,11 @@ export function Commands({ checks, incidents, isDemo }: CommandTargets) {
   }, [])
   const action = (id: string, label: string, description: string, onClick: () => void): SpotlightActionData => ({ id, label, description, onClick })
   const actions = [
-    ...incidents.map((incident) => action(`incident-${incident.id}`, incident.name, 'open incident', go(`/incidents/${incident.id}`))),
+    ...incidents.map((incident) => action(`incident-${incident.id}`, `Incident: ${incident.name}`, 'open', go(`/incidents/${incident.id}`))),
     action('today', 'Today', 'does anything need me?', go('/')),
     action('new', 'New check', 'watch an address', go('/checks/new')),
     action('incidents', 'Incidents', 'what happened, who has it?', go('/incidents')),
+    action('find-out', 'Find out', 'where and why: times and failures, split and compared', go('/find-out')),
     action('routing', 'Routing', 'who hears what, channels, sent messages', go('/routing')),
     ...(isDemo ? [action('drills', 'Drills', 'made-up faults, and the messages that arrived', go('/drills'))] : []),
     action('services', 'Services', 'what checks have in common; copies to stages', go('/services')),
@@ -66,7 +68,7 @@ export function Commands({ checks, incidents, isDemo }: CommandTargets) {
   ]
   return (
     <>
-      <Spotlight actions={actions} limit={12} shortcut={['mod + K']} nothingFound="Nothing is called that" searchProps={{ placeholder: 'Find or do anything', 'aria-label': 'Find or do anything' }} scrollable maxHeight={420} />
+      <Spotlight actions={actions} filter={(text, things) => byName(text, things as SpotlightActionData[])} limit={12} shortcut={['mod + K']} nothingFound="Nothing is called that" searchProps={{ placeholder: 'Find or do anything', 'aria-label': 'Find or do anything' }} scrollable maxHeight={420} />
       <Modal opened={help} onClose={() => setHelp(false)} title="Keys">
         <Table><Table.Tbody>{KEYS.map(([key, does]) => <Table.Tr key={key}><Table.Td w={90}><kbd>{key}</kbd></Table.Td><Table.Td>{does}</Table.Td></Table.Tr>)}</Table.Tbody></Table>
       </Modal>

@@ -16,7 +16,7 @@ export interface HeaderProps {
 }
 
 const SECTIONS = [
-  { href: '/', name: 'Today' }, { href: '/checks', name: 'Checks' }, { href: '/incidents', name: 'Incidents' }, { href: '/routing', name: 'Routing' }
+  { href: '/', name: 'Today' }, { href: '/checks', name: 'Checks' }, { href: '/incidents', name: 'Incidents' }, { href: '/find-out', name: 'Find out' }, { href: '/routing', name: 'Routing' }
 ]
 
 /** The bar at the top of every page. */

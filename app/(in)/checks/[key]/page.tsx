@@ -6,6 +6,7 @@ import type { KindDefinition } from '@/core/definitions/kind'
 import { speakLength, speakMilliseconds } from '@/core/definitions/duration'
 import { speakPlaces } from '@/core/incidents/incident'
 import { speakPattern } from '@/core/patterns/daily-pattern'
+import { speakWeekly } from '@/core/patterns/weekly-pattern'
 import { shortReason } from '@/core/reasons/reasons'
 import { checkSentence } from '@/core/sentence/check-sentence'
 import { STATE_NAMES, type CheckState } from '@/core/states/check-state'
@@ -32,16 +33,17 @@ import { HemeronError, problemSentence } from '@/core/problems'
 
 type View = Awaited<ReturnType<typeof checkView>>
 
-export default async function CheckPage({ params, searchParams }: { params: Promise<{ key: string }>; searchParams: Promise<{ range?: string }> }) {
+export default async function CheckPage({ params, searchParams }: { params: Promise<{ key: string }>; searchParams: Promise<{ range?: string; days?: string }> }) {
   const { key } = await params
-  const { range: wanted } = await searchParams
+  const { range: wanted, days: wantedDays } = await searchParams
+  const allDays = wantedDays === '35'
   const range: RangeName = wanted !== undefined && wanted in RANGES ? (wanted as RangeName) : '24h'
   const stored = await requireCheck(database(), key).catch((error: unknown) => {
     if (error instanceof HemeronError && error.code === 'not-found') notFound()
     throw error
   })
   const now = Date.now()
-  const view = await checkView(stored, range, now)
+  const view = await checkView(stored, range, now, allDays)
   const { check } = stored
   const told = await toldView(stored, roleReaches(await signedIn(), 'editor'), now)
   const state = view.state?.state ?? 'nodata'
@@ -81,15 +83,16 @@ export default async function CheckPage({ params, searchParams }: { params: Prom
           </table></div>
         </section>}
         <section style={{ minWidth: 0 }}>
-          <div className="apart" style={{ marginBottom: 6 }}><h2>Day by day</h2><span className="quiet small">aligned by hour, newest first</span></div>
+          <div className="apart" style={{ marginBottom: 6 }}><h2>Day by day</h2><span className="quiet small">aligned by hour, newest first; <Link href={`/checks/${key}?range=${range}${allDays ? '' : '&days=35'}`} scroll={false}>{allDays ? '10 days' : '35 days'}</Link></span></div>
           <div className="card pad">
             {view.days.map((day, index) => (
               <div key={day.name} style={{ display: 'grid', gridTemplateColumns: '56px 1fr', alignItems: 'end', gap: 4 }}>
                 <span className={index === 0 ? 'small strong' : 'small quiet'}>{day.name}</span>
-                <Ribbon blocks={day.blocks} range={day.range} now={now} begins={Math.max(day.range.from, stored.createdAt)} height={16} label={day.name} />
+                <Ribbon blocks={day.blocks} range={day.range} now={now} begins={Math.max(day.range.from, stored.createdAt)} height={allDays ? 10 : 16} label={day.name} />
               </div>
             ))}
             <div className="small quiet" style={{ display: 'grid', gridTemplateColumns: '56px repeat(4, 1fr)', marginTop: 4 }}><span /><span>00:00</span><span>06:00</span><span>12:00</span><span>18:00</span></div>
+            {view.weekly && <div className="slow-text strong" style={{ marginTop: 8 }}>{speakWeekly(view.weekly)}</div>}
             {view.pattern && <div className="slow-text strong" style={{ marginTop: 8 }}>{speakPattern(view.pattern)}</div>}
           </div>
           <div className="card pad row" style={{ marginTop: 12, justifyContent: 'space-between' }}>
@@ -104,9 +107,9 @@ export default async function CheckPage({ params, searchParams }: { params: Prom
       {kind.phases.length > 0 && !check.isInside && <section className="section">
         <div className="apart" style={{ marginBottom: 6 }}>
           <h2>Response time <span className="small" style={{ fontWeight: 400, marginLeft: 6 }}>p95 of all locations{view.chart.usualKnown ? ' against what is usual for the hour' : '; what is usual is not known yet'}</span></h2>
-          <nav className="row small" aria-label="Time range">{(Object.keys(RANGES) as RangeName[]).map((name) => <Link key={name} href={`/checks/${key}?range=${name}`} scroll={false} aria-current={name === range || undefined} className={name === range ? 'strong' : 'quiet'} style={{ padding: '4px 2px' }}>{name.replace(/(\d+)/, '$1 ')}</Link>)}</nav>
+          <nav className="row small" aria-label="Time range">{(Object.keys(RANGES) as RangeName[]).map((name) => <Link key={name} href={`/checks/${key}?range=${name}`} scroll={false} aria-current={name === range || undefined} className={name === range ? 'strong' : 'quiet'} style={{ padding: '4px 2px' }}>{name.replace(/(\d+)/, '$1 ')}</Link>)}<Link className="chip" href={`/find-out?for=check/${key}&over=${range}`} style={{ minHeight: 26, fontWeight: 600 }}>Find out why</Link></nav>
         </div>
-        <div className="card" style={{ padding: '8px 4px' }}><LazyResponseChart points={view.chart.points} from={view.chart.from} to={view.chart.to} outages={view.chart.outages} {...(check.slow?.phase === 'total' && check.slow.above !== 'usual' ? { slowAbove: check.slow.above } : {})} /></div>
+        <div className="card" style={{ padding: '8px 4px' }}><LazyResponseChart points={view.chart.points} from={view.chart.from} to={view.chart.to} outages={view.chart.outages} marks={view.marks.map(({ at, title }) => ({ at, title }))} {...(check.slow?.phase === 'total' && check.slow.above !== 'usual' ? { slowAbove: check.slow.above } : {})} /></div>
       </section>}
       <section className="section">
         <h2>Changes of state</h2>

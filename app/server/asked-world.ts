@@ -1,0 +1,142 @@
+import { byCheck, byClock, byLocation, byNumber, byTag } from '@/core/findout/columns'
+import { continentOf, type Dimension } from '@/core/findout/dimensions'
+import type { Question, Where } from '@/core/findout/question'
+import type { AskableNames } from '@/core/findout/question-sentence'
+import { pick, placesOf, type Column, type Tries } from '@/core/findout/tries'
+import { hostOfTarget } from '@/core/incidents/together'
+import { partyOf, type Party } from '@/core/parties/parties'
+import { outside } from '@/core/places/places'
+import { speakService } from '@/core/definitions/service'
+import type { StoredCheck } from '@/store/checks'
+import { listClients } from '@/store/clients'
+import { database } from '@/store/database'
+import { listLocations, type Location } from '@/store/locations'
+import { listParties } from '@/store/parties'
+import { countTries, loadTries, type LoadedTries } from '@/store/tries-in-columns'
+import { listServices, type StoredService } from '@/store/world'
+import { allChecks } from './definitions'
+import { settings } from './session'
+
+/** Everything a question can be about. */
+export interface AskedWorld {
+  checks: StoredCheck[]
+  services: StoredService[]
+  locations: Location[]
+  parties: Party[]
+  names: AskableNames
+  zone: string
+}
+
+/** At most so many tries are looked at one by one; of more, passing ones are thinned. */
+export const MOST_TRIES = 200_000
+
+export async function askedWorld(): Promise<AskedWorld> {
+  const on = database()
+  const [checks, services, locations, parties, clients, { zone }] = await Promise.all([allChecks(), listServices(on), listLocations(on), listParties(on), listClients(on), settings()])
+  const asked = checks.filter(({ check }) => !check.isInside)
+  const seen = outside(locations)
+  const map = (values: Iterable<readonly [string, string]>) => new Map(values)
+  const plain = (values: Iterable<string>) => map([...new Set(values)].sort().map((each) => [each, each] as const))
+  const countries = new Intl.DisplayNames(['en'], { type: 'region' })
+  return {
+    checks: asked, services, locations: seen, parties, zone,
+    names: {
+      about: map([...services.map((each) => [`service/${each.key}`, speakService(each)] as const), ...asked.map(({ check }) => [`check/${check.key}`, check.name] as const)]),
+      values: {
+        check: map(asked.map(({ check }) => [check.key, check.name] as const)), service: map(services.map((each) => [each.key, speakService(each)] as const)), client: map(clients.map((each) => [each.key, each.name] as const)),
+        stage: plain(services.map((each) => each.stage)), tag: plain(asked.flatMap(({ check }) => check.tags)), kind: plain(asked.map(({ check }) => check.kind)), location: map(seen.map((each) => [each.key, each.place] as const)),
+        country: map(seen.map((each) => [each.country, countries.of(each.country) ?? each.country] as const)), continent: plain(seen.map((each) => continentOf(each.country))), network: plain(seen.map((each) => each.network)), 'network type': plain(seen.map((each) => each.networkType))
+      }
+    }
+  }
+}
+
+/** What a check or a location is, for the dimensions that are known without looking at tries. */
+export function fixed(world: AskedWorld) {
+  const service = new Map(world.services.map((each) => [each.id, each]))
+  const check = new Map(world.checks.map((each) => [each.id, each]))
+  const location = new Map(world.locations.map((each) => [each.id, each]))
+  const own = (id: number) => service.get(check.get(id)?.serviceId ?? -1)
+  const ofCheck: Partial<Record<Dimension, (id: number) => string | undefined>> = {
+    check: (id) => check.get(id)?.check.key, service: (id) => own(id)?.key, stage: (id) => own(id)?.stage, client: (id) => own(id)?.client, kind: (id) => check.get(id)?.check.kind
+  }
+  const ofLocation: Partial<Record<Dimension, (id: number) => string | undefined>> = {
+    location: (id) => location.get(id)?.key, country: (id) => location.get(id)?.country, continent: (id) => { const found = location.get(id); return found && continentOf(found.country) }, network: (id) => location.get(id)?.network, 'network type': (id) => location.get(id)?.networkType
+  }
+  return { ofCheck, ofLocation, tags: (id: number) => check.get(id)?.check.tags ?? [] }
+}
+
+const allows = ({ values, not }: Where, found: readonly (string | undefined)[]) => values.some((value) => found.includes(value)) !== not
+
+/** The checks and locations a question is about, as far as it can be told without looking at tries. */
+export function chosen(question: Question, world: AskedWorld): { checks: StoredCheck[]; locations: Location[]; rest: Where[] } {
+  const { ofCheck, ofLocation, tags } = fixed(world)
+  const isAbout = ({ check, serviceId }: StoredCheck) => question.about.length === 0 || question.about.includes(`check/${check.key}`) || world.services.some((each) => each.id === serviceId && question.about.includes(`service/${each.key}`))
+  const checkDemands = question.where.filter((each) => each.dimension in ofCheck || each.dimension === 'tag')
+  const locationDemands = question.where.filter((each) => each.dimension in ofLocation)
+  return {
+    checks: world.checks.filter((stored) => isAbout(stored) && checkDemands.every((each) => allows(each, each.dimension === 'tag' ? tags(stored.id) : [ofCheck[each.dimension]!(stored.id)]))),
+    locations: world.locations.filter((place) => locationDemands.every((each) => allows(each, [ofLocation[each.dimension]!(place.id)]))),
+    rest: question.where.filter((each) => !checkDemands.includes(each) && !locationDemands.includes(each))
+  }
+}
+
+/** Every column of loaded tries. */
+export function columnsOf(loaded: LoadedTries, world: AskedWorld): Column[] {
+  const { ofCheck, ofLocation, tags } = fixed(world)
+  const { tries, texts } = loaded
+  const text = (number: number) => texts.get(number)
+  const hosts = new Map(world.checks.map((stored) => [stored.id, hostOfTarget(stored.address)]))
+  const parties = new Map<number, string | undefined>()
+  const partyColumn = world.parties.length === 0 ? [] : [partyOfTries()]
+  const allTags = [...new Set(world.checks.flatMap((stored) => stored.check.tags))].slice(0, 60)
+  return [
+    ...Object.entries(ofCheck).map(([dimension, valueOf]) => byCheck(tries, dimension as Dimension, valueOf)), ...Object.entries(ofLocation).map(([dimension, valueOf]) => byLocation(tries, dimension as Dimension, valueOf)),
+    byNumber(loaded.server, 'server', text), byNumber(loaded.address, 'address', text), ...partyColumn, byNumber(loaded.protocol, 'HTTP version', (number) => (/^HTTP/.test(text(number) ?? '') ? text(number) : undefined)),
+    byNumber(loaded.status, 'status', String), byNumber(loaded.reason, 'reason', text), ...(['weekday', 'hour'] as const).map((dimension) => byClock(tries, dimension, world.zone)), ...allTags.map((tag) => byTag(tries, tag, (check) => tags(check).includes(tag)))
+  ]
+
+  function partyOfTries(): Column {
+    const key = Int32Array.from(loaded.address, (address, index) => address * 4096 + tries.check[index]! % 4096)
+    return byNumber(key, 'party', (number) => {
+      if (!parties.has(number)) {
+        const host = [...hosts].find(([id]) => id % 4096 === number % 4096)?.[1]
+        const address = text(Math.floor(number / 4096))
+        parties.set(number, partyOf(world.parties, { ...(host === undefined ? {} : { host }), ...(address === undefined ? {} : { address }) })?.name)
+      }
+      return parties.get(number)
+    })
+  }
+}
+
+/** Leaves only tries that the demands on single tries allow. */
+export function narrowed(tries: Tries, rest: Where[]): Tries {
+  if (rest.length === 0) return tries
+  const looked = rest.flatMap((demand) => tries.columns.filter((each) => each.dimension === demand.dimension).map((column) => ({ demand, column, wanted: new Set(demand.values.map((value) => column.names.indexOf(value))) })))
+  return pick(tries, placesOf(tries, (index) => looked.every(({ demand, column, wanted }) => wanted.has(column.codes[index]!) !== demand.not)))
+}
+
+/** What was loaded a moment ago: a page and its dots ask for the same tries. */
+const loaded = new Map<string, { until: number; tries: Promise<{ tries: Tries; thinned: number }> }>()
+const [LOADED_FOR, MOST_LOADED] = [60_000, 3]
+
+/** The tries of a question, with their columns. */
+export function triesOf(question: Question, world: AskedWorld, range: { from: number; to: number }): Promise<{ tries: Tries; thinned: number }> {
+  const key = JSON.stringify([question.about, question.where, question.metric, range])
+  const now = Date.now()
+  for (const [each, { until }] of loaded) if (until < now || (loaded.size >= MOST_LOADED && each !== key)) loaded.delete(each)
+  const found = loaded.get(key)
+  if (found) return found.tries
+  const tries = loadFor(question, world, range)
+  loaded.set(key, { until: now + LOADED_FOR, tries })
+  tries.catch(() => loaded.delete(key))
+  return tries
+}
+
+async function loadFor(question: Question, world: AskedWorld, range: { from: number; to: number }): Promise<{ tries: Tries; thinned: number }> {
+  const { checks, locations, rest } = chosen(question, world)
+  const wanted = { checks: checks.map((each) => each.id), locations: locations.map((each) => each.id), ...range, metric: question.metric }
+  const thinned = Math.max(1, Math.ceil((await countTries(database(), wanted)) / MOST_TRIES))
+  const read = await loadTries(database(), { ...wanted, thinned })
+  return { tries: narrowed({ ...read.tries, columns: columnsOf(read, world) }, rest), thinned }
+}

@@ -1,0 +1,159 @@
+import { answer, failingLine, shareOf, standsOut, worstFirst, type GroupAnswer } from '@/core/findout/answer'
+import { DIMENSION_NAMES, type Dimension } from '@/core/findout/dimensions'
+import { rangeOf, stepOf, writeQuestion, type Question } from '@/core/findout/question'
+import { speakValue } from '@/core/findout/question-sentence'
+import { splitAt, type Column, type Tries } from '@/core/findout/tries'
+import { judge, type Verdict } from '@/core/findout/verdict'
+import { speakVerdict, type VerdictWords } from '@/core/findout/verdict-words'
+import { shortReason } from '@/core/reasons/reasons'
+import { DAY, HOUR } from '@/core/units'
+import { askedWorld, chosen, fixed, triesOf, type AskedWorld } from './asked-world'
+import { rolledUpAnswer } from './find-out-rollups'
+
+/** Groups shown; the rest is said. */
+export const MOST_GROUPS = 20
+/** Over longer ranges questions are answered from hours and days. */
+const SINGLE_FOR = 26 * HOUR
+
+export interface FoundOut {
+  groups: GroupAnswer[]
+  /** How many groups are not shown. */
+  more: number
+  range: { from: number; to: number }
+  step: number
+  tries: number
+  /** Of passing tries every so-manieth was looked at; hours or days when they were not looked at one by one. */
+  from: { thinned: number } | { rolledUp: '1h' | '1d' }
+  stretch?: { from: number; to: number; isOwn: boolean }
+  verdict?: Verdict
+  words?: VerdictWords
+  isEmpty: boolean
+}
+
+/** Answers a question: the groups, what stands out, and what sets that apart. */
+export async function findOut(question: Question, world: AskedWorld, now: number): Promise<FoundOut> {
+  const range = rangeOf(question, now)
+  const step = stepOf(range)
+  const { checks, locations, rest } = chosen(question, world)
+  const isFixed = rest.length === 0 && (question.by in fixed(world).ofCheck || question.by in fixed(world).ofLocation)
+  if (isFixed && range.to - range.from > SINGLE_FOR && !['loss', 'rtt'].includes(question.metric)) {
+    const found = await rolledUpAnswer(question, { checks, locations }, keyOf(question.by, world), range)
+    const stretch = stretchOf(question, found.groups, range, found.step)
+    const verdict = stretch ? await verdictAround(question, world, stretch, range) : {}
+    return { ...shown(worstFirst(found.groups)), range, step: found.step, tries: found.tries, from: { rolledUp: found.span }, ...(stretch ? { stretch } : {}), ...verdict, isEmpty: found.tries === 0 }
+  }
+  const { tries, thinned } = await triesOf(question, world, range)
+  const groups = answer(tries, columnFor(tries, question.by), question.metric, question.statistic, range, step)
+  if (question.beside) await setBeside(question, world, range, groups)
+  const stretch = stretchOf(question, groups, range, step) ?? failuresOf(question, tries, range, step)
+  return { ...shown(groups), range, step, tries: tries.count, from: { thinned }, ...(stretch ? { stretch, ...judged(tries, stretch, question, world) } : {}), isEmpty: tries.count === 0 }
+}
+
+const keyOf = (by: Dimension, world: AskedWorld) => {
+  const { ofCheck, ofLocation } = fixed(world)
+  return { ofCheck: ofCheck[by], ofLocation: ofLocation[by] }
+}
+
+/** The column a question is split by; tags, of which a try may have several, are taken together by the first. */
+export function columnFor(tries: Tries, by: Dimension): Column {
+  const found = tries.columns.filter((each) => each.dimension === by)
+  if (by !== 'tag') return found[0] ?? { dimension: by, codes: new Int32Array(tries.count).fill(-1), names: [] }
+  const codes = new Int32Array(tries.count).fill(-1)
+  for (let index = 0; index < tries.count; index += 1) codes[index] = found.findIndex((each) => each.codes[index]! >= 0)
+  return { dimension: 'tag', codes, names: found.map((each) => each.names[0] ?? '') }
+}
+
+const shown = (groups: GroupAnswer[]) => ({ groups: groups.slice(0, MOST_GROUPS), more: Math.max(0, groups.length - MOST_GROUPS) })
+
+async function setBeside(question: Question, world: AskedWorld, range: { from: number; to: number }, groups: GroupAnswer[]): Promise<void> {
+  const back = question.beside === 'week' ? 7 * DAY : range.to - range.from
+  const other = { from: range.from - back, to: range.to - back }
+  const { tries } = await triesOf(question, world, other)
+  const found = answer(tries, columnFor(tries, question.by), question.metric, question.statistic, other, stepOf(other))
+  for (const group of groups) {
+    const value = found.find((each) => each.name === group.name)?.value
+    if (value !== undefined) group.beside = value
+  }
+}
+
+function stretchOf(question: Question, groups: GroupAnswer[], range: { from: number; to: number }, step: number): FoundOut['stretch'] {
+  if (question.stretch === 'none') return undefined
+  if (question.stretch) return { ...question.stretch, isOwn: true }
+  const found = standsOut(groups.slice(0, MOST_GROUPS), range, step, question.statistic === 'share failing')
+  return found && { from: found.from, to: found.to, isOwn: false }
+}
+
+/** A stretch in which more tries fail than else, where times do not show it. */
+function failuresOf(question: Question, tries: Tries, range: { from: number; to: number }, step: number): FoundOut['stretch'] {
+  if (question.stretch === 'none') return undefined
+  const found = standsOut([{ name: '', line: failingLine(tries, range, step) }], range, step, true, LEAST_FAILING)
+  return found && { from: found.from, to: found.to, isOwn: false }
+}
+
+/** So much more of all tries must fail for that to stand out by itself. */
+const LEAST_FAILING = 0.03
+
+/** What sets a stretch apart from the rest of what was loaded. */
+function judged(tries: Tries, stretch: { from: number; to: number }, question: Question, world: AskedWorld): { verdict: Verdict; words: VerdictWords } {
+  const { inside, outside: reference } = splitAt(tries, stretch)
+  const networks = [...new Set(tries.columns.find((each) => each.dimension === 'network')?.names ?? [])]
+  const verdict = judge(inside, reference, question.metric === 'loss' || question.metric === 'rtt' ? 'total' : question.metric, world.parties, networks, shareOf(question.statistic) ?? 0.5)
+  const servers = serversOf(tries)
+  return { verdict, words: speakVerdict(verdict, (dimension, value) => { const server = dimension === 'address' ? servers.get(value) : undefined; return server ? `${server} (${value})` : speakOne(dimension, value, world) }, statusOf(inside, verdict)) }
+}
+
+/** The server that gives the answers of an address, where it is always the same one. */
+function serversOf(tries: Tries): Map<string, string> {
+  const [address, server] = ['address', 'server'].map((dimension) => tries.columns.find((each) => each.dimension === dimension))
+  const found = new Map<string, Set<string>>()
+  for (let index = 0; address && server && index < tries.count; index += 1) {
+    if (address.codes[index]! < 0 || server.codes[index]! < 0) continue
+    const key = address.names[address.codes[index]!]!
+    found.set(key, (found.get(key) ?? new Set()).add(server.names[server.codes[index]!]!))
+  }
+  return new Map([...found].flatMap(([key, names]) => (names.size === 1 ? [[key, [...names][0]!] as const] : [])))
+}
+
+export const speakOne = (dimension: string, value: string, world: AskedWorld): string => {
+  if (dimension === 'reason') return shortReason(value)
+  const said = DIMENSION_NAMES.includes(dimension as Dimension) ? speakValue(dimension as Dimension, value, world.names) : value
+  return said
+}
+
+/** The commonest status among the failures of a stretch. */
+function statusOf(inside: Tries, { named: [first] }: Verdict): string | undefined {
+  const column = inside.columns.find((each) => each.dimension === 'status')
+  const lead = first && inside.columns.find((each) => each.dimension === first.dimension && each.names.includes(first.value))
+  const code = first && lead?.names.indexOf(first.value)
+  const counts = new Map<string, number>()
+  for (let index = 0; column && index < inside.count; index += 1) {
+    if (inside.verdict[index] !== 3 || column.codes[index]! < 0 || (lead && lead.codes[index] !== code)) continue
+    const name = column.names[column.codes[index]!]!
+    counts.set(name, (counts.get(name) ?? 0) + 1)
+  }
+  return [...counts].sort((a, b) => b[1] - a[1])[0]?.[0]
+}
+
+/** Judges a stretch of a longer range from single tries around it. */
+async function verdictAround(question: Question, world: AskedWorld, stretch: { from: number; to: number }, range: { from: number; to: number }): Promise<{ verdict?: Verdict; words?: VerdictWords }> {
+  const length = stretch.to - stretch.from
+  if (length > 2 * DAY) return {}
+  const around = { from: Math.max(range.from, stretch.from - Math.max(3 * length, 6 * HOUR)), to: Math.min(range.to, stretch.to + length) }
+  const { tries } = await triesOf(question, world, around)
+  return tries.count === 0 ? {} : judged(tries, stretch, question, world)
+}
+
+/** What sets an incident apart from the hours before it, looked for in all checks of its service, with the address of the whole question. */
+export async function whyOf(incident: { checkKey: string; serviceId: number | null }, parts: string[], stretch: { from: number; to: number }, now: number): Promise<{ verdict: Verdict; words: VerdictWords; href: string } | undefined> {
+  const world = await askedWorld()
+  const service = world.services.find((each) => each.id === incident.serviceId)
+  const about = [...(service ? [`service/${service.key}`] : []), ...[incident.checkKey, ...parts.slice(0, 100)].map((key) => `check/${key}`)].filter((each) => world.names.about.has(each))
+  if (about.length === 0) return undefined
+  const question: Question = { statistic: 'p95', metric: 'total', about, by: 'location', range: { from: stretch.from - Math.max(2 * HOUR, 2 * (stretch.to - stretch.from)), to: Math.min(stretch.to, now) }, where: [], view: 'line' }
+  const { tries } = await triesOf(question, world, rangeOf(question, now))
+  if (tries.count === 0) return undefined
+  const shownQuestion: Question = { ...question, about: service ? about.slice(0, 1) : about.slice(0, 20), statistic: 'share failing', stretch, range: { from: stretch.from - Math.max(HOUR, stretch.to - stretch.from), to: stretch.to + Math.max(HOUR / 2, (stretch.to - stretch.from) / 2) } }
+  const { verdict, words } = judged(tries, stretch, question, world)
+  const [first] = verdict.named
+  return { verdict, words, href: `/find-out?${writeQuestion({ ...shownQuestion, ...(verdict.of === 'times' ? { statistic: 'p95' as const } : {}), by: (first?.dimension as Dimension | undefined) ?? 'location' }, world.zone)}` }
+}
