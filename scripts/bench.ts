@@ -3,6 +3,7 @@ import { join } from 'node:path'
 import { benchEngine } from './bench/engine-bench'
 import { benchKinds } from './bench/kinds-bench'
 import { benchProbe } from './bench/probe-bench'
+import { benchFindOut } from './bench/find-out-bench'
 import type { Measured } from './bench/measured'
 import { benchViews } from './bench/view-bench'
 import { benchRouting } from './bench/routing-bench'
@@ -11,7 +12,7 @@ import { startDatabase } from './mariadb'
 import { migrate } from '../src/store/migrate'
 
 
-const PARTS = ['probe', 'kinds', 'engine', 'routing', 'workshop', 'views']
+const PARTS = ['probe', 'kinds', 'engine', 'routing', 'workshop', 'find-out', 'views']
 
 /** Measures the budgets in one run on one machine and prints them as a table: all of them, or the parts that are named. */
 export async function bench(parameters: string[], { say, root }: { say: (text: string) => void; root: string }): Promise<void> {
@@ -34,6 +35,7 @@ export async function bench(parameters: string[], { say, root }: { say: (text: s
     await measure('engine', () => benchEngine(database.url, root))
     await measure('routing', async () => benchRouting())
     await measure('workshop', () => benchWorkshop(database.url))
+    await measure('find-out', () => benchFindOut(database.url))
     await measure('views', () => benchViews(database.url, root))
   } finally {
     database.child.kill('SIGTERM')

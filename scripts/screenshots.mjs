@@ -8,7 +8,7 @@ const [folder = 'docs/screenshots', ...wanted] = process.argv.slice(2)
 const { url, mail, password } = JSON.parse(readFileSync('.hemeron/demo.json', 'utf8'))
 const pages = wanted.length > 0 ? wanted.map((each) => each.split(/=(.*)/).slice(0, 2)) : [
   ['today', '/'], ['checks', '/checks'], ['check', '/checks/sailings-api'], ['new-check', '/checks/new?copy=tide-station'], ['incident', '/incidents/newest'], ['incidents', '/incidents'], ['routing', '/routing'],
-  ['service', '/services/ticket-sales'], ['many', '/many'], ['planned', '/planned'], ['locations', '/locations'], ['settings', '/settings'], ['drills', '/drills'], ['delegation', '/checks/booking-delegation/edit'], ['path', '/checks/harbour-path/edit'], ['kinds', '/checks/new'], ['numbers', '/checks/host-mole'], ['today-night', '/'], ['incidents-phone', '/incidents']
+  ['service', '/services/ticket-sales'], ['many', '/many'], ['planned', '/planned'], ['locations', '/locations'], ['delegation', '/checks/booking-delegation/edit'], ['find-out', '/find-out/loss'], ['observation', '/observations/slow'], ['before-after', '/find-out/marks/1'], ['kinds', '/checks/new'], ['numbers', '/checks/host-mole'], ['today-night', '/'], ['incidents-phone', '/incidents']
 ]
 mkdirSync(folder, { recursive: true })
 const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: ['--no-sandbox', '--disable-gpu', '--disable-quic', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync'] })
@@ -28,7 +28,16 @@ for (const [name, path] of pages) {
   const page = await context.newPage()
   page.on('console', (message) => { if (message.type() === 'error') console.error(name, message.text()) })
   page.on('pageerror', (error) => console.error(name, error.message))
-  if (path.endsWith('/newest')) {
+  if (path === '/find-out/loss') {
+    // the day a provider lost packets, two days ago
+    const day = new Intl.DateTimeFormat('sv-SE', { timeZone: 'Europe/Oslo' }).format(Date.now() - 2 * 86_400_000)
+    await page.goto(`/find-out?of=connect&by=network&over=${day}T09:30_${day}T15:30&where=country:CL`)
+    await page.waitForTimeout(2500)
+  } else if (path === '/observations/slow') {
+    await page.goto('/find-out/places?all=1')
+    await page.locator('tr', { hasText: 'Sailings API' }).getByRole('link').nth(1).click()
+    await page.waitForURL('**/observations/**')
+  } else if (path.endsWith('/newest')) {
     await page.goto('/incidents')
     await page.locator('main a[href^="/incidents/"]').first().click()
   } else await page.goto(path)

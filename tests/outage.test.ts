@@ -1,5 +1,5 @@
 import type { Browser } from 'playwright-core'
-import { access, api, emptyUrl, findings, reachesWcag, launch, ownServer, signedIn, tray, until } from './system'
+import { access, api, emptyUrl, findings, reachesWcag, launch, ownServer, signedIn, toldToAll, tray, until } from './system'
 
 let browser: Browser
 beforeAll(async () => { browser = await launch() })
@@ -27,6 +27,7 @@ describe('from an address to a caught outage', () => {
     await page.locator('[data-part="name"]').click()
     await page.getByRole('textbox', { name: 'name', exact: true }).fill('My own server')
     await page.keyboard.press('Enter')
+    const untold = await toldToAll(['my-own-server'])
     await page.getByRole('button', { name: 'Start watching' }).click()
     await page.waitForURL('**/checks/my-own-server')
     await page.getByRole('heading', { name: 'My own server' }).waitFor()
@@ -69,6 +70,7 @@ describe('from an address to a caught outage', () => {
     expect(over.text).toContain('It lasted')
     server.close()
     await api('DELETE', '/checks/my-own-server')
+    await untold()
     await context.close()
   })
 

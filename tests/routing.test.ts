@@ -1,5 +1,5 @@
 import type { Browser } from 'playwright-core'
-import { access, api, findings, launch, ownServer, signedIn, tray, until } from './system'
+import { access, api, findings, launch, ownServer, signedIn, tray, until, world } from './system'
 
 let browser: Browser
 beforeAll(async () => { browser = await launch() })
@@ -7,6 +7,22 @@ afterAll(() => browser.close())
 
 interface Routing { kind: string; key: string; version: number; document: { place?: number } & Record<string, unknown> }
 const listed = async () => (await api('GET', '/routing')).body.routing as Routing[]
+
+/** Opens the link of a message on a phone, without signing in, and takes the incident once. */
+async function takenFromMessage(link: string, person: string, incident: number): Promise<void> {
+  const phone = await browser.newContext({ viewport: { width: 390, height: 760 }, hasTouch: true, isMobile: true })
+  const page = await phone.newPage()
+  await page.goto(link)
+  expect((await api('GET', `/incidents/${incident}`)).body.holder).toBeNull()
+  await page.getByRole('heading', { name: 'Routed server is down' }).waitFor()
+  expect(await findings(page)).toEqual([])
+  await page.getByRole('button', { name: `Take it as ${person}` }).click()
+  await page.getByText(/^You hold it/).waitFor()
+  expect((await api('GET', `/incidents/${incident}`)).body.holder).toBe(person)
+  await page.goto(`${link.slice(0, -3)}abc`)
+  await page.getByRole('heading', { name: 'This link is not one of ours.' }).waitFor()
+  await phone.close()
+}
 
 describe('who hears what', () => {
   it('is a sentence built from nothing, rehearsed for a night, and what then happens when the target breaks', async () => {
@@ -37,8 +53,13 @@ describe('who hears what', () => {
     await page.getByRole('menuitem', { name: 'Add a step' }).click()
     await edit('then[1].after', 'how long to wait', '5 s')
     await first.getByRole('button', { name: 'how long to wait: 5 s' }).waitFor()
-    await edit('then[1].tell', 'whom step 2 tells', 'Duty lead')
-    await first.getByRole('button', { name: 'whom step 2 tells: Duty lead' }).waitFor()
+    await edit('then[1].tell', 'whom step 2 tells', 'Ines Falk')
+    await first.getByRole('button', { name: 'whom step 2 tells: Ines Falk' }).waitFor()
+    await edit('then[1].by', 'by what step 2 tells', 'voice')
+    await first.getByRole('button', { name: 'by what step 2 tells: voice' }).waitFor()
+    await first.getByRole('button', { name: /^Change route/ }).click()
+    await page.getByRole('menuitem', { name: 'Mark its messages as urgent' }).click()
+    await first.getByText('Urgent').waitFor()
 
     await page.locator('[data-part="check"]').click()
     await page.getByRole('textbox', { name: 'which check' }).fill('Routed server')
@@ -51,39 +72,47 @@ describe('who hears what', () => {
     const steps = page.getByRole('list', { name: 'What would happen' }).getByRole('listitem')
     await steps.nth(2).waitFor()
     expect((await steps.allInnerTexts()).map((each) => each.replace(/\s+/g, ' ').trim())).toEqual([
-      expect.stringMatching(/^03:00:00 called down route 1 fits$/), expect.stringMatching(/^03:00:00 (Ines Falk|Mael Kerjean) push$/), expect.stringMatching(/^03:00:05 (Tomas Obrecht|Leila Haddad) mail$/)
+      expect.stringMatching(/^03:00:00 called down route 1 fits$/), expect.stringMatching(/^03:00:00 (Ines Falk|Mael Kerjean) push; through quiet hours$/), '03:00:05 Ines Falk voice; through quiet hours'
     ])
     expect(await findings(page)).toEqual([])
 
     const now = (await api('GET', '/rehearse?check=routed-server')).body.steps as { receivers: { name: string; means: string }[] }[]
     await until('the first pass', async () => ((await api('GET', '/checks/routed-server')).body.state as { state: string }).state === 'up')
     server.break(503)
-    const mine = async (subject: string) => (await tray()).messages.filter((message) => message.subject === subject)
+    const begun = Date.now()
+    const fresh = async () => (await tray()).messages.filter((message) => message.at >= begun)
+    const mine = async (subject: string) => (await fresh()).filter((message) => message.subject === subject)
     await until('the first step', async () => (await mine('Routed server is down')).length > 0)
-    const second = await until('the second step', async () => { const found = await mine('Still down: Routed server'); return found.length > 0 && found })
+    const second = await until('the second step', async () => { const found = (await fresh()).filter((message) => message.by === 'voice' && message.text.includes('Still down: Routed server')); return found.length > 0 && found })
     const told = await mine('Routed server is down')
     expect(told.map((each) => each.by)).toEqual(['push'])
-    expect(second.map((each) => each.by)).toEqual(['mail'])
-    expect(second[0]!.text).toContain('Nobody has taken it yet.')
+    expect(second.map(({ to, text }) => [to, text])).toEqual([['+447700900101', expect.stringMatching(/^Hemeron\. Still down: Routed server\. Why: .* To take it, press 1\.$/)]])
     const { incidents } = (await api('GET', '/incidents?check=routed-server')).body as { incidents: { id: number }[] }
     const sent = (await api('GET', `/deliveries?incident=${incidents[0]!.id}`)).body.deliveries as { person: string; channelKind: string; cause: string }[]
     expect(sent.map((each) => each.cause).sort()).toEqual(['Route 1, step 1', 'Route 1, step 2'])
     expect(now.map((step) => step.receivers.map((each) => `${each.name} ${each.means}`))).toEqual([...sent].sort((a, b) => a.cause.localeCompare(b.cause)).map((each) => [`${each.person} ${each.channelKind}`]))
+    await takenFromMessage(told[0]!.link!, sent.find((each) => each.cause === 'Route 1, step 1')!.person, incidents[0]!.id)
+    expect((await (await fetch(`${world()}/press?${new URLSearchParams({ call: second[0]!.key, key: '1' }).toString()}`, { method: 'POST' })).json())).toMatchObject({ said: expect.stringMatching(/^You hold it (now|already)\.$/) as unknown })
+    await until('her holding it', async () => (await api('GET', `/incidents/${incidents[0]!.id}`)).body.holder === 'Ines Falk')
+
     server.break('mended')
-    await until('the end', async () => (await mine('Up again: Routed server')).length === 2)
+    await until('the end', async () => ((await api('GET', `/deliveries?incident=${incidents[0]!.id}`)).body.deliveries as { news: string; state: string }[]).filter((each) => each.news === 'over' && each.state === 'sent').length >= 1)
     await page.goto('/routing/sent')
     await page.getByText('Route 1, step 2').first().waitFor()
 
     await page.goto('/routing')
     await first.locator('[data-part="when"]').focus()
     await page.keyboard.press('Alt+ArrowDown')
+    await page.getByText(/^Another order\. (Would hear|Nobody would)/).waitFor()
+    expect(await findings(page)).toEqual([])
+    await page.getByRole('button', { name: 'Use this order' }).click()
     await until('the route below', async () => (await listed()).filter((each) => each.kind === 'route').findIndex((each) => JSON.stringify(each.document).includes('routed')) === 1)
     const own = (await listed()).find((each) => JSON.stringify(each.document).includes('routed'))!
     expect((await api('DELETE', `/routing/route/${own.key}`)).status).toBe(204)
     await api('DELETE', '/checks/routed-server')
     server.close()
     await context.close()
-  })
+  }, 240_000)
 
   it('follows rotas, cover and days off; a step that somebody’s hold makes needless is left out', async () => {
     const { page, context } = await signedIn(browser)
@@ -113,6 +142,47 @@ describe('who hears what', () => {
     await listedOff.waitFor({ state: 'detached' })
     await context.close()
   })
+
+  it('has a rota with layers made, changed and covered in its calendar, and read by other programs', async () => {
+    const { page, context } = await signedIn(browser)
+    await page.goto('/routing/rotas')
+    const form = page.getByRole('dialog')
+    const choose = async (place: number, name: string) => {
+      await form.getByLabel('People, in the order of their turns').nth(place).click()
+      await page.getByRole('option', { name }).and(page.locator(':visible')).click()
+      await form.getByLabel('Name').click()
+    }
+    await page.getByRole('button', { name: 'New rota' }).click()
+    await form.getByLabel('Name').fill('Pier watch')
+    await choose(0, 'Jonas Wiik')
+    await form.getByLabel('Only in these hours').fill('mon-fri 08:00-16:00')
+    await form.getByRole('button', { name: /^Add a layer below/ }).click()
+    await choose(1, 'Priya Nandakumar')
+    await form.getByRole('button', { name: 'Add', exact: true }).click()
+    const card = page.getByRole('region', { name: 'Pier watch' })
+    await card.waitFor()
+    const rota = (await listed()).find((each) => each.kind === 'rota' && each.key === 'pier-watch')!
+    expect((rota.document.layers as { people: string[]; hours?: unknown }[]).map(({ people, hours }) => [people, hours])).toEqual([[['jonas-wiik'], ['mon-fri 08:00-16:00']], [['priya-nandakumar'], undefined]])
+    await card.getByRole('button', { name: 'Change Pier watch' }).click()
+    await form.getByLabel('Hands over every').first().click()
+    await page.getByRole('option', { name: 'by a rule of its own' }).and(page.locator(':visible')).click()
+    await form.getByLabel('Rule').fill('FREQ=HOURLY')
+    await form.getByRole('button', { name: 'Save' }).click()
+    await form.getByRole('alert').getByText(/every: expected day, week, or an RRULE/).waitFor()
+    await form.getByLabel('Rule').fill('FREQ=WEEKLY;BYDAY=MO,FR')
+    await form.getByRole('button', { name: 'Save' }).click()
+    await card.getByText('handing over by FREQ=WEEKLY;BYDAY=MO,FR').waitFor()
+    await card.getByRole('button', { name: /^Stand in on / }).nth(3).click()
+    await page.getByRole('button', { name: 'Stand in', exact: true }).last().click()
+    await until('the cover', async () => ((await listed()).find((each) => each.key === 'pier-watch')!.document.cover as unknown[] | undefined)?.length === 1)
+    const feed = (await card.getByRole('link', { name: 'Calendar of this rota' }).getAttribute('href'))!
+    const calendar = await fetch(`${access.url}${feed}`)
+    expect([calendar.status, calendar.headers.get('content-type')]).toEqual([200, 'text/calendar; charset=utf-8'])
+    expect(await calendar.text()).toMatch(/SUMMARY:Jonas Wiik[\s\S]*standing in/)
+    expect((await fetch(`${access.url}${feed.replace('pier-watch', 'ticketing')}`)).status).toBe(404)
+    expect((await api('DELETE', '/routing/rota/pier-watch')).status).toBe(204)
+    await context.close()
+  }, 180_000)
 
   it('refuses what would leave somebody untold, and says where', async () => {
     const refused = async (path: string, document: unknown) => { const { status, body } = await api('PUT', path, document); return [status, (body.errors as { path: string }[] | undefined)?.[0]?.path ?? body.detail] }

@@ -36,7 +36,7 @@ export async function benchEngine(url: string, root: string): Promise<Measured[]
   const locations = (await listLocations(pool)).map((location) => location.id)
   const checks: number[] = []
   for (let number = 1; number <= CHECKS; number += 1) {
-    checks.push((await addCheck(pool, { check: `bench-${number}`, name: `Bench ${number}`, http: { url: 'http://127.0.0.1:9/' }, down: { tries: 2, apart: '1s', locations: 2 } }, null, Date.now())).id)
+    checks.push((await addCheck(pool, { check: `bench-${number}`, name: `Bench ${number}`, http: { url: `http://bench-${number}.example/` }, down: { tries: 2, apart: '1s', locations: 2 } }, null, Date.now())).id)
   }
   const firstArrivals = new Map<string, number>()
   const receiver = http.createServer((request, response) => {
@@ -55,7 +55,7 @@ export async function benchEngine(url: string, root: string): Promise<Measured[]
 
   const observation = (check: number, location: number, at: number, verdict: Observation['verdict']): Observation => ({
     check, location, at, occasion: 'scheduled', verdict, version: 1, status: verdict === 'fail' ? 503 : 200, phases: { lookup: 3, connect: 12, tls: 25, wait: 60 + Math.random() * 50, receive: 1 }, total: 120,
-    address: '198.51.100.20', server: 'one', protocol: 'HTTP/1.1', ...(verdict === 'fail' ? { reason: 'status', sentence: 'the status is 503' } : {})
+    address: `2001:db8::${check.toString(16)}`, server: 'one', protocol: 'HTTP/1.1', ...(verdict === 'fail' ? { reason: 'status', sentence: 'the status is 503' } : {})
   })
   let sent = 0
   let behind = 0
@@ -87,12 +87,31 @@ export async function benchEngine(url: string, root: string): Promise<Measured[]
     return arrived === undefined ? [Infinity] : [arrived - incident.openedAt]
   }).sort((a, b) => a - b)
   const p99 = delays[Math.ceil(delays.length * 0.99) - 1] ?? Infinity
+  const storm = await benchStorm(pool, checks.slice(100, 400), (check, verdict, at) => locations.slice(0, 2).map((location) => ({ ...observation(check, location, at, verdict), address: '192.0.2.10' })), firstArrivals)
   engine.kill('SIGTERM')
   receiver.close()
   await pool.end()
   return [
     { what: 'observations a second to evaluated state, one engine', budget: 'at least 3 000, 1 s behind', measured: `${Math.round(done)} of ${Math.round(offered)} offered, ${(behind / 1000).toFixed(1)} s behind`, met: done >= 3000 && behind <= 1000 },
     { what: `called down to first delivery, p99 of ${delays.length}`, budget: 'at most 1 s', measured: `${p99} ms`, met: p99 <= 1000 },
+    storm,
     { what: 'memory of the engine at that load', budget: 'at most 400 MB', measured: `${memory} MB`, met: memory <= 400 }
   ]
+}
+
+/** Many checks that fail at once on one cause: how long until everything is one incident and its message is there. */
+async function benchStorm(pool: ReturnType<typeof openPool>, checks: number[], observe: (check: number, verdict: Observation['verdict'], at: number) => Observation[], arrivals: ReadonlyMap<string, number>): Promise<Measured> {
+  const at = Date.now()
+  const known = new Set((await listIncidents(pool, { limit: 1000 })).map((each) => each.id))
+  await acceptObservations(pool, [0, 10].flatMap((later) => checks.flatMap((check) => observe(check, 'fail', at + later))), at)
+  while ((await waitingArrivals(pool, Date.now())).count > 0) await sleep(20)
+  const all = Date.now()
+  await sleep(1500)
+  const fresh = (await listIncidents(pool, { limit: 1000 })).filter((each) => !known.has(each.id))
+  const messages = [...arrivals].filter(([key]) => fresh.some((each) => key === `down/${each.id}`))
+  const first = Math.min(...messages.map(([, arrived]) => arrived)) - Math.min(...fresh.map((each) => each.openedAt))
+  return {
+    what: `${checks.length} checks down at once on one cause`, budget: 'one incident, one message, within 2 s', met: fresh.length === 1 && messages.length === 1 && first <= 2000 && fresh[0]!.parts === checks.length - 1,
+    measured: `${fresh.length} incident of ${1 + (fresh[0]?.parts ?? 0)} checks, ${messages.length} message after ${first} ms; all judged ${all - at} ms after they came`
+  }
 }

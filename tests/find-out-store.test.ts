@@ -1,0 +1,134 @@
+import type { Observation } from '../src/core/observation'
+import { emptySketch, mergeEncoded, percentile, SKETCH_ERROR } from '../src/core/sketches/sketch'
+import { seededRandom } from '../src/core/seeded-random'
+import { DAY, HOUR, MINUTE } from '../src/core/units'
+import { addBoard, listBoards, removeBoard, requireBoard } from '../src/store/boards'
+import { rows, transaction } from '../src/store/database'
+import { addMark, listMarks, removeMark, requireMark } from '../src/store/marks'
+import { keepPartitions, migrate } from '../src/store/migrate'
+import { numberTexts, storeObservations, textsOfAll } from '../src/store/observations'
+import { listParties, putParty, removeParty } from '../src/store/parties'
+import { markDue, readWindows, rollUp } from '../src/store/rollups'
+import { countTries, loadTries } from '../src/store/tries-in-columns'
+import { startTestDatabase, type TestDatabase } from './database'
+
+let database: TestDatabase
+const day = Math.floor(Date.now() / DAY) * DAY
+const begin = day - DAY + 10 * HOUR
+const random = seededRandom(31)
+/** Three hours of two checks at three locations, a try a minute, in no order. */
+const observations: Observation[] = [1, 2].flatMap((check) => [1, 2, 3].flatMap((location) => Array.from({ length: 180 }, (_, minute): Observation => {
+  const fails = minute % 20 === 7
+  const total = 50 * location * (0.7 + 0.6 * random()) * (random() < 0.02 ? 20 : 1)
+  return { check, location, at: begin + minute * MINUTE + location * 7000 + check * 500, occasion: 'scheduled', verdict: fails ? 'fail' : 'pass', phases: fails ? {} : { connect: total / 3, wait: total / 2 }, total, version: 1, ...(fails ? { reason: 'status', status: 503 } : { status: 200 }), address: `198.51.100.1${check}`, server: `edge-${1 + (minute % 3)}`, protocol: 'HTTP/2', ...(minute % 5 === 0 ? { readings: { loss: 0.25, rtt: 11 } } : {}) }
+})))
+const all = { checks: [1, 2], locations: [1, 2, 3], from: begin, to: begin + 3 * HOUR }
+
+beforeAll(async () => {
+  database = await startTestDatabase(4809)
+  const { pool } = database
+  await migrate(database.url, 'src/store/migrations')
+  await keepPartitions(pool, day + HOUR, { observation: 5 * DAY, evidence: 5 * DAY }, day - 2 * DAY)
+  const shuffled = observations.map((each) => ({ each, key: random() })).sort((a, b) => a.key - b.key).map(({ each }) => each)
+  const numbers = await numberTexts(pool, textsOfAll(observations))
+  await transaction(pool, async (on) => void (await storeObservations(on, shuffled, numbers)))
+  const due = [...new Set(observations.map((each) => Math.floor(each.at / (5 * MINUTE)) * 5 * MINUTE))].flatMap((at) => [1, 2].map((check) => ({ check, at })))
+  await markDue(pool, due)
+  await transaction(pool, (on) => rollUp(on, due))
+}, 90_000)
+afterAll(() => database.stop())
+
+describe('single tries', () => {
+  it('come as they were stored, in the order of their time', async () => {
+    const { tries, texts, server, reason, status, thinned } = await loadTries(database.pool, all)
+    expect([tries.count, thinned]).toEqual([observations.length, 1])
+    expect(Array.from(tries.at)).toEqual(observations.map((each) => each.at).sort((a, b) => a - b))
+    const known = new Map(observations.map((each) => [`${each.check}/${each.location}/${each.at}`, each]))
+    for (let index = 0; index < tries.count; index += 1) {
+      const own = known.get(`${tries.check[index]}/${tries.location[index]}/${tries.at[index]}`)!
+      expect([tries.verdict[index], texts.get(server[index]!), texts.get(reason[index]!), status[index]]).toEqual([own.verdict === 'fail' ? 3 : 0, own.server, own.reason, own.status])
+      expect(tries.times.total![index]).toBeCloseTo(own.total, 2)
+      expect(Number.isNaN(tries.times.connect![index]!)).toBe(own.phases.connect === undefined)
+      expect(Number.isNaN(tries.times.loss![index]!) ? undefined : tries.times.loss![index]).toBe(own.readings?.loss)
+    }
+  })
+  it('lose passing ones only when there are too many', async () => {
+    const { tries } = await loadTries(database.pool, { ...all, thinned: 3 })
+    expect(Array.from(tries.verdict).filter((verdict) => verdict === 3).length).toBe(observations.filter((each) => each.verdict === 'fail').length)
+    const passing = Array.from(tries.verdict).filter((verdict) => verdict === 0).length
+    expect(passing / observations.filter((each) => each.verdict === 'pass').length).toBeCloseTo(1 / 3, 1)
+    expect(new Set(Array.from(tries.location))).toEqual(new Set([1, 2, 3]))
+  })
+  it('are none of nothing', async () => {
+    expect((await loadTries(database.pool, { ...all, checks: [] })).tries.count).toBe(0)
+    expect((await loadTries(database.pool, { ...all, from: begin + DAY, to: begin + 2 * DAY })).tries.count).toBe(0)
+    expect(await countTries(database.pool, { ...all, from: begin })).toBe(observations.length)
+  })
+})
+
+describe('sketches', () => {
+  const exact = (share: number, fits: (each: Observation) => boolean) => {
+    const times = observations.filter((each) => each.verdict !== 'fail' && fits(each)).map((each) => each.total).sort((a, b) => a - b)
+    return times[Math.ceil(share * times.length) - 1]!
+  }
+  const merged = async (locations: number[], span: '5m' | '1h' | '1d', checks = [1, 2]) => {
+    const sketch = emptySketch()
+    let tries = 0
+    for (const window of await readWindows(database.pool, checks, locations, span, 'total', { from: day - DAY, to: day })) {
+      tries += window.all
+      if (window.sketch) mergeEncoded(sketch, window.sketch)
+    }
+    return { sketch, tries }
+  }
+  it.each(['5m', '1h', '1d'] as const)('of %s merge to every percentile within their stated error', async (span) => {
+    for (const [locations, checks] of [[[1], [1]], [[2, 3], [1, 2]], [[1, 2, 3], [2]]] as [number[], number[]][]) {
+      const { sketch, tries } = await merged(locations, span, checks)
+      const fits = (each: Observation) => locations.includes(each.location) && checks.includes(each.check)
+      expect(tries).toBe(observations.filter(fits).length)
+      for (const share of [0.01, 0.25, 0.5, 0.9, 0.95, 0.99, 1]) {
+        const found = percentile(sketch, share)! / 1000
+        expect(Math.abs(found / exact(share, fits) - 1)).toBeLessThanOrEqual(SKETCH_ERROR + 1e-4)
+      }
+    }
+  })
+  it('of all locations together are those of each, merged', async () => {
+    const [together, each] = [await merged([0], '1h'), await merged([1, 2, 3], '1h')]
+    expect(together.tries).toBe(each.tries)
+    expect([...together.sketch.counts].sort((a, b) => a[0] - b[0])).toEqual([...each.sketch.counts].sort((a, b) => a[0] - b[0]))
+  })
+  it('are the same when they are made again from the observations, even after they were lost', async () => {
+    const all = () => rows<object>(database.pool, 'SELECT check_id, location_id, span, at, passes, fails, HEX(total_sketch) AS sketch FROM rollup ORDER BY check_id, span, location_id, at')
+    const before = await all()
+    const due = [...new Set(observations.map((each) => Math.floor(each.at / (5 * MINUTE)) * 5 * MINUTE))].flatMap((at) => [1, 2].map((check) => ({ check, at })))
+    await transaction(database.pool, (on) => rollUp(on, due))
+    expect(await all()).toEqual(before)
+    await database.pool.query('DELETE FROM rollup')
+    await transaction(database.pool, (on) => rollUp(on, due))
+    expect(await all()).toEqual(before)
+  })
+})
+
+describe('marks, parties and boards', () => {
+  it('are kept, listed and taken away', async () => {
+    const { pool } = database
+    const id = await addMark(pool, { at: begin, kind: 'release', title: 'Release 1', detail: '' }, null, begin)
+    expect((await listMarks(pool, { from: begin - 1, to: begin + 1 })).map((each) => [each.title, each.service, each.check])).toEqual([['Release 1', null, null]])
+    expect(await listMarks(pool, { from: begin + 1, to: begin + DAY })).toEqual([])
+    await expect(addMark(pool, { at: begin, kind: 'note', title: 'x', detail: '', service: 'none' }, null, begin)).rejects.toMatchObject({ code: 'bad-document' })
+    await removeMark(pool, id, null, begin)
+    await expect(requireMark(pool, id)).rejects.toMatchObject({ code: 'not-found' })
+
+    await putParty(pool, { party: 'cable', name: 'A cable', kind: 'transit', networks: ['Cable'] }, null, begin)
+    await putParty(pool, { party: 'cable', name: 'The cable', kind: 'transit', networks: ['Cable'], contact: 'noc@cable.example' }, null, begin)
+    expect(await listParties(pool)).toEqual([{ key: 'cable', name: 'The cable', kind: 'transit', networks: ['Cable'], hosts: [], ranges: [], contact: 'noc@cable.example' }])
+    await expect(putParty(pool, { party: 'cable', name: 'x', kind: 'moon' }, null, begin)).rejects.toMatchObject({ code: 'bad-document' })
+    await removeParty(pool, 'cable', null, begin)
+    await expect(removeParty(pool, 'cable', null, begin)).rejects.toMatchObject({ code: 'not-found' })
+
+    const board = await addBoard(pool, { name: ' Wall ', checks: ['a'], locations: [] }, null, begin)
+    expect(await requireBoard(pool, board)).toEqual({ id: board, name: 'Wall', checks: ['a'], locations: [] })
+    await expect(addBoard(pool, { name: ' ', checks: [], locations: [] }, null, begin)).rejects.toMatchObject({ code: 'bad-document' })
+    await removeBoard(pool, board, null, begin)
+    expect(await listBoards(pool)).toEqual([])
+  })
+})
