@@ -25,11 +25,10 @@ async function main(): Promise<void> {
   await targets.start()
   const tray = new Tray(join(folder, 'tray.jsonl'))
   Object.assign(targets.ports, await startNameServers(has), await startFleet(authority, has), await broker())
-  const resolverPort = targets.ports['192.0.2.53:53/udp']!
   const mailPort = await startMailServer(tray, Number(process.env.HEMERON_WORLD_MAIL_PORT ?? 0), () => has('mail-server-away'))
   const phones = new Phones(tray, () => has('nobody-answers'))
   const httpPort = await startHttpReceivers(tray, devices(join(folder, 'devices.json')), Number(process.env.HEMERON_WORLD_HTTP_PORT ?? 0), phones, () => has('hook-broken'))
-  const facts = (): WorldFacts & { mailPort: number; httpPort: number } => ({ servers: targets.ports, machines: [...targets.machines(), ...serversOn(has)], resolverPort, authority: authority.pem, drills: [...drills], mailPort, httpPort })
+  const facts = (): WorldFacts & { mailPort: number; httpPort: number } => ({ servers: targets.ports, machines: [...targets.machines(), ...serversOn(has)], authority: authority.pem, drills: [...drills], mailPort, httpPort })
 
   const control = http.createServer((request, response) => {
     const reply = (value: unknown, status = 200) => response.writeHead(status, { 'content-type': 'application/json' }).end(JSON.stringify(value))

@@ -9,6 +9,11 @@ import { keepPartitions, migrate } from '../src/store/migrate'
 import { numberTexts, storeObservations, textsOfAll } from '../src/store/observations'
 import { listParties, putParty, removeParty } from '../src/store/parties'
 import { markDue, readWindows, rollUp } from '../src/store/rollups'
+import type { LoadedTries } from '../src/core/findout/sheet'
+import { eachOfDay } from '../src/core/sketches/day-sheet'
+import { emptyDense, mergeBytes, percentileOfDense, type DenseSketch } from '../src/core/sketches/dense-sketch'
+import { makeDueDaySheets, readDaySheets } from '../src/store/day-sheets'
+import { countInSheets, loadFromSheets, makeDueSheets, type WantedOfSheets } from '../src/store/sheets'
 import { countTries, loadTries } from '../src/store/tries-in-columns'
 import { startTestDatabase, type TestDatabase } from './database'
 
@@ -63,6 +68,86 @@ describe('single tries', () => {
     expect((await loadTries(database.pool, { ...all, checks: [] })).tries.count).toBe(0)
     expect((await loadTries(database.pool, { ...all, from: begin + DAY, to: begin + 2 * DAY })).tries.count).toBe(0)
     expect(await countTries(database.pool, { ...all, from: begin })).toBe(observations.length)
+  })
+})
+
+describe('sheets', () => {
+  const columns = ['total', 'connect', 'loss', 'server', 'reason', 'status', 'resolver'] as const
+  const comparable = ({ tries, server, reason, status, resolver, texts }: LoadedTries) => Array.from({ length: tries.count }, (_, index) => ({
+    key: `${tries.check[index]}/${tries.location[index]}/${tries.at[index]}`, verdict: tries.verdict[index], total: tries.times.total![index], connect: tries.times.connect![index], loss: tries.times.loss![index],
+    server: texts.get(server[index]!), reason: texts.get(reason[index]!), status: status[index], resolver: texts.get(resolver[index]!)
+  })).sort((a, b) => a.key.localeCompare(b.key))
+  const fromSheets = (more: Partial<WantedOfSheets> = {}) => loadFromSheets(database.pool, { ...all, columns, most: 1e6, ...more })
+  const made = async () => Number((await rows<{ count: number }>(database.pool, 'SELECT COUNT(*) AS count FROM sheet'))[0]!.count)
+  const makeAll = async () => { while (await makeDueSheets(database.pool, day)) { /* the next ones */ } }
+
+  it('give the same tries before they are made, half made, and made', async () => {
+    const expected = comparable(await loadTries(database.pool, all))
+    expect(await made()).toBe(0)
+    expect(comparable(await fromSheets())).toEqual(expected)
+    expect(await makeDueSheets(database.pool, day, 5)).toBe(5)
+    expect(comparable(await fromSheets())).toEqual(expected)
+    await makeAll()
+    expect(await made()).toBeGreaterThanOrEqual(18)
+    expect(comparable(await fromSheets())).toEqual(expected)
+    expect(await countInSheets(database.pool, { from: begin - DAY, to: day + DAY })).toBe(observations.length)
+  })
+  it('give part of them, by check, place and time', async () => {
+    const part = { checks: [2], locations: [1, 3], from: begin + 17 * MINUTE, to: begin + 81 * MINUTE }
+    const expected = comparable(await loadTries(database.pool, part))
+    expect(expected.length).toBe(2 * 64)
+    expect(comparable(await fromSheets(part))).toEqual(expected)
+  })
+  it('keep the tries of a check at a place in their order', async () => {
+    const { tries } = await fromSheets()
+    const last = new Map<string, number>()
+    for (let index = 0; index < tries.count; index += 1) {
+      const key = `${tries.check[index]}/${tries.location[index]}`
+      expect(tries.at[index]!).toBeGreaterThan(last.get(key) ?? 0)
+      last.set(key, tries.at[index]!)
+    }
+  })
+  it('are thinned of passing tries when there are too many', async () => {
+    const { tries, thinned } = await fromSheets({ most: 300 })
+    expect(thinned).toBe(4)
+    expect(Array.from(tries.verdict).filter((verdict) => verdict === 3).length).toBe(observations.filter((each) => each.verdict === 'fail').length)
+    expect(tries.count).toBeLessThan(observations.length / 2.5)
+  })
+  it('hold what came late, at once and after they were made anew', async () => {
+    const late: Observation = { check: 1, location: 1, at: begin + 30 * MINUTE + 1, occasion: 'scheduled', verdict: 'pass', phases: { connect: 5 }, total: 12, version: 1, resolver: '192.0.2.61', tlsVersion: 'TLSv1.3' }
+    const numbers = await numberTexts(database.pool, textsOfAll([late]))
+    await transaction(database.pool, async (on) => void (await storeObservations(on, [late], numbers)))
+    const due = [{ check: 1, at: Math.floor(late.at / (5 * MINUTE)) * 5 * MINUTE }]
+    await transaction(database.pool, (on) => rollUp(on, due))
+    const expected = comparable(await loadTries(database.pool, all))
+    expect(expected.find((each) => each.key === `1/1/${late.at}`)).toMatchObject({ total: 12, resolver: '192.0.2.61' })
+    expect(comparable(await fromSheets())).toEqual(expected)
+    expect(await makeDueSheets(database.pool, day)).toBe(1)
+    expect(comparable(await fromSheets())).toEqual(expected)
+    await database.pool.query('DELETE FROM observation WHERE at = ?', [late.at])
+    await transaction(database.pool, (on) => rollUp(on, due))
+    await makeAll()
+    expect((await fromSheets()).tries.count).toBe(observations.length)
+  })
+  it('of days say what the rollups say', async () => {
+    expect(await makeDueDaySheets(database.pool, day)).toBe(1)
+    expect(await makeDueDaySheets(database.pool, day)).toBe(0)
+    const [sheet] = await readDaySheets(database.pool, 'total', { from: day - DAY, to: day })
+    const found = new Map<number, { dense: DenseSketch; tries: number; fails: number }>()
+    eachOfDay(sheet!.content, (_, location, tries, fails, from, to) => {
+      const own = found.get(location) ?? { dense: emptyDense(), tries: 0, fails: 0 }
+      found.set(location, { dense: own.dense, tries: own.tries + tries, fails: own.fails + fails })
+      mergeBytes(own.dense, sheet!.content, from, to)
+    })
+    for (const location of [1, 2, 3]) {
+      const own = observations.filter((each) => each.location === location)
+      expect([found.get(location)!.tries, found.get(location)!.fails]).toEqual([own.length, own.filter((each) => each.verdict === 'fail').length])
+      const times = own.filter((each) => each.verdict === 'pass').map((each) => each.total).sort((a, b) => a - b)
+      expect(Math.abs(percentileOfDense(found.get(location)!.dense, 0.95)! / 1000 / times[Math.ceil(0.95 * times.length) - 1]! - 1)).toBeLessThanOrEqual(SKETCH_ERROR + 1e-4)
+    }
+    // a day that goes on is made anew every ten minutes at most
+    await transaction(database.pool, (on) => rollUp(on, [{ check: 1, at: begin }]))
+    expect([await makeDueDaySheets(database.pool, day + 5 * MINUTE), await makeDueDaySheets(database.pool, day + 11 * MINUTE)]).toEqual([0, 1])
   })
 })
 

@@ -1,7 +1,8 @@
 import { byCheck, byClock, byLocation, byNumber, byTag } from '@/core/findout/columns'
-import { continentOf, type Dimension } from '@/core/findout/dimensions'
+import { continentOf, DIMENSION_NAMES, type Dimension } from '@/core/findout/dimensions'
 import type { Question, Where } from '@/core/findout/question'
 import type { AskableNames } from '@/core/findout/question-sentence'
+import type { LoadedTries, TextColumn } from '@/core/findout/sheet'
 import { pick, placesOf, type Column, type Tries } from '@/core/findout/tries'
 import { hostOfTarget } from '@/core/incidents/together'
 import { partyOf, type Party } from '@/core/parties/parties'
@@ -12,7 +13,8 @@ import { listClients } from '@/store/clients'
 import { database } from '@/store/database'
 import { listLocations, type Location } from '@/store/locations'
 import { listParties } from '@/store/parties'
-import { countTries, loadTries, type LoadedTries } from '@/store/tries-in-columns'
+import { countInSheets, loadFromSheets } from '@/store/sheets'
+import { countTries, loadTries } from '@/store/tries-in-columns'
 import { listServices, type StoredService } from '@/store/world'
 import { allChecks } from './definitions'
 import { settings } from './session'
@@ -27,8 +29,12 @@ export interface AskedWorld {
   zone: string
 }
 
-/** At most so many tries are looked at one by one; of more, passing ones are thinned. */
-export const MOST_TRIES = 200_000
+/** An answer looks at so many tries one by one, a verdict at so many; of more, passing ones are thinned. */
+const [MOST_ANSWERED, MOST_JUDGED] = [2_000_000, 250_000]
+/** Sheets that hold more tries than this, of all checks, cost more than the few that are wanted of them. */
+const MOST_READ = 3_000_000
+/** What a verdict measures. */
+const JUDGED = ['lookup', 'connect', 'tls', 'wait', 'receive', 'total', 'rtt'] as const
 
 export async function askedWorld(): Promise<AskedWorld> {
   const on = database()
@@ -81,32 +87,49 @@ export function chosen(question: Question, world: AskedWorld): { checks: StoredC
   }
 }
 
-/** Every column of loaded tries. */
-export function columnsOf(loaded: LoadedTries, world: AskedWorld): Column[] {
+/** Which columns of the store say what a try is by a dimension; those that are not here follow from check, location or time. */
+const STORED: Partial<Record<Dimension, 'status' | TextColumn>> = { server: 'server', address: 'address', party: 'address', 'HTTP version': 'protocol', 'TLS version': 'tlsVersion', resolver: 'resolver', status: 'status', reason: 'reason' }
+const MOST_TAGS = 60
+
+/** The columns of loaded tries: every one, or those of some dimensions. */
+export function columnsOf(loaded: LoadedTries, world: AskedWorld, only: readonly Dimension[] = DIMENSION_NAMES): Column[] {
   const { ofCheck, ofLocation, tags } = fixed(world)
   const { tries, texts } = loaded
   const text = (number: number) => texts.get(number)
-  const hosts = new Map(world.checks.map((stored) => [stored.id, hostOfTarget(stored.address)]))
-  const parties = new Map<number, string | undefined>()
-  const partyColumn = world.parties.length === 0 ? [] : [partyOfTries()]
-  const allTags = [...new Set(world.checks.flatMap((stored) => stored.check.tags))].slice(0, 60)
-  return [
-    ...Object.entries(ofCheck).map(([dimension, valueOf]) => byCheck(tries, dimension as Dimension, valueOf)), ...Object.entries(ofLocation).map(([dimension, valueOf]) => byLocation(tries, dimension as Dimension, valueOf)),
-    byNumber(loaded.server, 'server', text), byNumber(loaded.address, 'address', text), ...partyColumn, byNumber(loaded.protocol, 'HTTP version', (number) => (/^HTTP/.test(text(number) ?? '') ? text(number) : undefined)),
-    byNumber(loaded.status, 'status', String), byNumber(loaded.reason, 'reason', text), ...(['weekday', 'hour'] as const).map((dimension) => byClock(tries, dimension, world.zone)), ...allTags.map((tag) => byTag(tries, tag, (check) => tags(check).includes(tag)))
-  ]
+  const allTags = [...new Set(world.checks.flatMap((stored) => stored.check.tags))].slice(0, MOST_TAGS)
+  return DIMENSION_NAMES.filter((each) => only.includes(each)).flatMap((dimension): Column[] => {
+    const [check, location] = [ofCheck[dimension], ofLocation[dimension]]
+    if (check) return [byCheck(tries, dimension, check)]
+    if (location) return [byLocation(tries, dimension, location)]
+    if (dimension === 'weekday' || dimension === 'hour') return [byClock(tries, dimension, world.zone)]
+    if (dimension === 'tag') return allTags.map((tag) => byTag(tries, tag, (each) => tags(each).includes(tag)))
+    if (dimension === 'party') return world.parties.length === 0 ? [] : [partyColumn(loaded, world)]
+    if (dimension === 'status') return [byNumber(loaded.status, dimension, String)]
+    const isVersion = dimension === 'HTTP version' ? /^HTTP/ : /./
+    return [byNumber(loaded[STORED[dimension] as TextColumn], dimension, (number) => (isVersion.test(text(number) ?? '') ? text(number) : undefined))]
+  })
+}
 
-  function partyOfTries(): Column {
-    const key = Int32Array.from(loaded.address, (address, index) => address * 4096 + tries.check[index]! % 4096)
-    return byNumber(key, 'party', (number) => {
-      if (!parties.has(number)) {
-        const host = [...hosts].find(([id]) => id % 4096 === number % 4096)?.[1]
-        const address = text(Math.floor(number / 4096))
-        parties.set(number, partyOf(world.parties, { ...(host === undefined ? {} : { host }), ...(address === undefined ? {} : { address }) })?.name)
-      }
-      return parties.get(number)
-    })
+/** Who each try went to: by the address that answered, or the host of the check. */
+function partyColumn({ tries, texts, address }: LoadedTries, world: AskedWorld): Column {
+  const hosts = new Map(world.checks.map((stored) => [stored.id, hostOfTarget(stored.address)]))
+  const numbers = new Map<string, number>()
+  const names: string[] = []
+  const known = new Map<number, number>()
+  const codes = new Int32Array(tries.count)
+  for (let index = 0; index < tries.count; index += 1) {
+    const key = address[index]! * 2 ** 22 + tries.check[index]!
+    let code = known.get(key)
+    if (code === undefined) {
+      const [host, at] = [hosts.get(tries.check[index]!), texts.get(address[index]!)]
+      const name = partyOf(world.parties, { ...(host === undefined ? {} : { host }), ...(at === undefined ? {} : { address: at }) })?.name
+      code = name === undefined ? -1 : numbers.get(name) ?? names.push(name) - 1
+      if (name !== undefined) numbers.set(name, code)
+      known.set(key, code)
+    }
+    codes[index] = code
   }
+  return { dimension: 'party', codes, names }
 }
 
 /** Leaves only tries that the demands on single tries allow. */
@@ -116,27 +139,35 @@ export function narrowed(tries: Tries, rest: Where[]): Tries {
   return pick(tries, placesOf(tries, (index) => looked.every(({ demand, column, wanted }) => wanted.has(column.codes[index]!) !== demand.not)))
 }
 
-/** What was loaded a moment ago: a page and its dots ask for the same tries. */
+/** What was loaded a moment ago: a page, its dots and its verdict ask for the same tries. */
 const loaded = new Map<string, { until: number; tries: Promise<{ tries: Tries; thinned: number }> }>()
-const [LOADED_FOR, MOST_LOADED] = [60_000, 3]
+const [LOADED_FOR, MOST_LOADED] = [60_000, 4]
+
+/** What tries are loaded for: an answer reads the columns it is about, a verdict all of them. */
+export type LoadedFor = 'answer' | 'verdict'
 
 /** The tries of a question, with their columns. */
-export function triesOf(question: Question, world: AskedWorld, range: { from: number; to: number }): Promise<{ tries: Tries; thinned: number }> {
-  const key = JSON.stringify([question.about, question.where, question.metric, range])
+export function triesOf(question: Question, world: AskedWorld, range: { from: number; to: number }, purpose: LoadedFor): Promise<{ tries: Tries; thinned: number }> {
+  const key = JSON.stringify([question.about, question.where, question.metric, range, purpose, purpose === 'answer' ? question.by : ''])
   const now = Date.now()
   for (const [each, { until }] of loaded) if (until < now || (loaded.size >= MOST_LOADED && each !== key)) loaded.delete(each)
   const found = loaded.get(key)
   if (found) return found.tries
-  const tries = loadFor(question, world, range)
+  const tries = loadFor(question, world, range, purpose)
   loaded.set(key, { until: now + LOADED_FOR, tries })
   tries.catch(() => loaded.delete(key))
   return tries
 }
 
-async function loadFor(question: Question, world: AskedWorld, range: { from: number; to: number }): Promise<{ tries: Tries; thinned: number }> {
+async function loadFor(question: Question, world: AskedWorld, range: { from: number; to: number }, purpose: LoadedFor): Promise<{ tries: Tries; thinned: number }> {
   const { checks, locations, rest } = chosen(question, world)
-  const wanted = { checks: checks.map((each) => each.id), locations: locations.map((each) => each.id), ...range, metric: question.metric }
-  const thinned = Math.max(1, Math.ceil((await countTries(database(), wanted)) / MOST_TRIES))
-  const read = await loadTries(database(), { ...wanted, thinned })
-  return { tries: narrowed({ ...read.tries, columns: columnsOf(read, world) }, rest), thinned }
+  const only = purpose === 'verdict' ? DIMENSION_NAMES : [...new Set([question.by, ...rest.map((each) => each.dimension)])]
+  const columns = [...new Set([...(purpose === 'verdict' ? JUDGED : []), question.metric, 'loss' as const, ...only.flatMap((each) => STORED[each] ?? [])])]
+  const wanted = { checks: checks.map((each) => each.id), locations: locations.map((each) => each.id), ...range }
+  const most = purpose === 'verdict' ? MOST_JUDGED : MOST_ANSWERED
+  const on = database()
+  const read = (await countInSheets(on, range)) > MOST_READ
+    ? await loadTries(on, { ...wanted, metric: question.metric, thinned: Math.max(1, Math.ceil((await countTries(on, wanted)) / MOST_JUDGED)) })
+    : await loadFromSheets(on, { ...wanted, columns, most })
+  return { tries: narrowed({ ...read.tries, columns: columnsOf(read, world, only) }, rest), thinned: read.thinned }
 }

@@ -1,6 +1,7 @@
 import { beforeAfter, type BeforeAfter, type Block } from '@/core/marks/before-after'
 import type { Mark } from '@/core/marks/mark'
-import { bucketsOf, emptySketch, mergeEncoded, mergeInto, type Sketch } from '@/core/sketches/sketch'
+import { twoDistributions, type DistributionPoint } from '@/core/sketches/distributions'
+import { emptySketch, mergeEncoded, mergeInto, type Sketch } from '@/core/sketches/sketch'
 import { seededRandom } from '@/core/seeded-random'
 import { DAY, HOUR, MINUTE } from '@/core/units'
 import { database } from '@/store/database'
@@ -12,7 +13,7 @@ export interface BeforeAfterView {
   before: { from: number; to: number }
   after: { from: number; to: number }
   /** Tries by time, as shares of each side: the two distributions. */
-  distribution: { at: number; before: number; after: number }[]
+  distribution: DistributionPoint[]
   places: Map<number, { place: string; network: string }>
   checks: number
 }
@@ -49,31 +50,12 @@ export async function beforeAfterView(mark: Mark, now: number): Promise<BeforeAf
     return [...blocks.values()]
   }
   const [old, fresh] = await Promise.all([read(before), read(after)])
-  return { found: beforeAfter(old, fresh, seededRandom(mark.id)), before, after, distribution: distributionOf(old, fresh), places: new Map(world.locations.map((each) => [each.id, { place: each.place, network: each.network }])), checks: checks.length }
+  return { found: beforeAfter(old, fresh, seededRandom(mark.id)), before, after, distribution: twoDistributions(together(old), together(fresh)), places: new Map(world.locations.map((each) => [each.id, { place: each.place, network: each.network }])), checks: checks.length }
 }
 
-/** Both distributions over equal steps of the logarithm of time. */
-function distributionOf(before: Block[], after: Block[]): { at: number; before: number; after: number }[] {
-  const all = (blocks: Block[]): Sketch => {
-    const merged = emptySketch()
-    for (const block of blocks) mergeInto(merged, block.sketch)
-    return merged
-  }
-  const [old, fresh] = [bucketsOf(all(before)), bucketsOf(all(after))]
-  const times = [...old, ...fresh].map((each) => each.value)
-  if (times.length === 0) return []
-  const [least, most] = [Math.log(Math.max(1, Math.min(...times))), Math.log(Math.max(2, ...times))]
-  const steps = 60
-  const place = (value: number) => Math.min(steps - 1, Math.floor(((Math.log(Math.max(1, value)) - least) / Math.max(0.01, most - least)) * steps))
-  const count = (buckets: { value: number; count: number }[]) => {
-    const found = new Float64Array(steps)
-    let total = 0
-    for (const { value, count: own } of buckets) {
-      found[place(value)]! += own
-      total += own
-    }
-    return found.map((each) => (total === 0 ? 0 : each / total))
-  }
-  const [one, other] = [count(old), count(fresh)]
-  return Array.from({ length: steps }, (_, step) => ({ at: Math.exp(least + ((step + 0.5) / steps) * (most - least)) / 1000, before: one[step]!, after: other[step]! }))
+/** Everything in some blocks. */
+function together(blocks: Block[]): Sketch {
+  const merged = emptySketch()
+  for (const block of blocks) mergeInto(merged, block.sketch)
+  return merged
 }

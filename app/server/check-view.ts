@@ -91,5 +91,5 @@ async function chartOf(stored: StoredCheck, range: RangeName, zone: string, now:
 async function availableOver(check: number, now: number) {
   const from = now - 365 * DAY
   const spans = (await stateSpans(database(), [check], { from, to: now })).get(check) ?? []
-  return ([['day', DAY], ['month', 30 * DAY], ['year', 365 * DAY]] as const).map(([name, length]) => ({ name, ...availability(spans, { from: now - length, to: now }) }))
+  return ([['day', DAY], ['week', 7 * DAY], ['month', 30 * DAY], ['year', 365 * DAY]] as const).map(([name, length]) => ({ name, ...availability(spans, { from: now - length, to: now }) }))
 }

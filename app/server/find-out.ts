@@ -1,6 +1,6 @@
 import { answer, failingLine, shareOf, standsOut, worstFirst, type GroupAnswer } from '@/core/findout/answer'
 import { DIMENSION_NAMES, type Dimension } from '@/core/findout/dimensions'
-import { rangeOf, stepOf, writeQuestion, type Question } from '@/core/findout/question'
+import { BESIDE_METRICS, rangeOf, stepOf, writeQuestion, type Question } from '@/core/findout/question'
 import { speakValue } from '@/core/findout/question-sentence'
 import { splitAt, type Column, type Tries } from '@/core/findout/tries'
 import { judge, type Verdict } from '@/core/findout/verdict'
@@ -25,28 +25,45 @@ export interface FoundOut {
   /** Of passing tries every so-manieth was looked at; hours or days when they were not looked at one by one. */
   from: { thinned: number } | { rolledUp: '1h' | '1d' }
   stretch?: { from: number; to: number; isOwn: boolean }
-  verdict?: Verdict
-  words?: VerdictWords
   isEmpty: boolean
 }
 
-/** Answers a question: the groups, what stands out, and what sets that apart. */
+/** What sets a stretch apart, as numbers and in words. */
+export interface Judged { verdict: Verdict; words: VerdictWords }
+
+/** Answers a question: the groups, and what stands out among them. */
 export async function findOut(question: Question, world: AskedWorld, now: number): Promise<FoundOut> {
   const range = rangeOf(question, now)
   const step = stepOf(range)
   const { checks, locations, rest } = chosen(question, world)
   const isFixed = rest.length === 0 && (question.by in fixed(world).ofCheck || question.by in fixed(world).ofLocation)
-  if (isFixed && range.to - range.from > SINGLE_FOR && !['loss', 'rtt'].includes(question.metric)) {
+  if (isFixed && range.to - range.from > SINGLE_FOR && !BESIDE_METRICS.includes(question.metric)) {
     const found = await rolledUpAnswer(question, { checks, locations }, keyOf(question.by, world), range)
     const stretch = stretchOf(question, found.groups, range, found.step)
-    const verdict = stretch ? await verdictAround(question, world, stretch, range) : {}
-    return { ...shown(worstFirst(found.groups)), range, step: found.step, tries: found.tries, from: { rolledUp: found.span }, ...(stretch ? { stretch } : {}), ...verdict, isEmpty: found.tries === 0 }
+    return { ...shown(worstFirst(found.groups)), range, step: found.step, tries: found.tries, from: { rolledUp: found.span }, ...(stretch ? { stretch } : {}), isEmpty: found.tries === 0 }
   }
-  const { tries, thinned } = await triesOf(question, world, range)
+  const { tries, thinned } = await triesOf(question, world, range, 'answer')
   const groups = answer(tries, columnFor(tries, question.by), question.metric, question.statistic, range, step)
   if (question.beside) await setBeside(question, world, range, groups)
   const stretch = stretchOf(question, groups, range, step) ?? failuresOf(question, tries, range, step)
-  return { ...shown(groups), range, step, tries: tries.count, from: { thinned }, ...(stretch ? { stretch, ...judged(tries, stretch, question, world) } : {}), isEmpty: tries.count === 0 }
+  return { ...shown(groups), range, step, tries: tries.count, from: { thinned }, ...(stretch ? { stretch } : {}), isEmpty: tries.count === 0 }
+}
+
+/** What each location sees over a stretch, worst first. */
+export async function answerByPlace(question: Question, world: AskedWorld, range: { from: number; to: number }): Promise<GroupAnswer[]> {
+  const byPlace: Question = { ...question, by: 'location' }
+  const { checks, locations, rest } = chosen(byPlace, world)
+  if (rest.length === 0 && range.to - range.from > SINGLE_FOR && !BESIDE_METRICS.includes(question.metric)) return worstFirst((await rolledUpAnswer(byPlace, { checks, locations }, keyOf('location', world), range)).groups)
+  const { tries } = await triesOf(byPlace, world, range, 'answer')
+  return answer(tries, columnFor(tries, 'location'), question.metric, question.statistic, range, range.to - range.from)
+}
+
+/** Looks for what sets the stretch of an answer apart; undefined where it has none, or no single tries of it are left. It takes longer than the answer. */
+export async function whyStandsOut(question: Question, world: AskedWorld, { stretch, range, from }: Pick<FoundOut, 'stretch' | 'range' | 'from'>): Promise<Judged | undefined> {
+  if (!stretch) return undefined
+  if ('rolledUp' in from) return verdictAround(question, world, stretch, range)
+  const { tries } = await triesOf(question, world, range, 'verdict')
+  return judged(tries, stretch, question, world)
 }
 
 const keyOf = (by: Dimension, world: AskedWorld) => {
@@ -68,7 +85,7 @@ const shown = (groups: GroupAnswer[]) => ({ groups: groups.slice(0, MOST_GROUPS)
 async function setBeside(question: Question, world: AskedWorld, range: { from: number; to: number }, groups: GroupAnswer[]): Promise<void> {
   const back = question.beside === 'week' ? 7 * DAY : range.to - range.from
   const other = { from: range.from - back, to: range.to - back }
-  const { tries } = await triesOf(question, world, other)
+  const { tries } = await triesOf(question, world, other, 'answer')
   const found = answer(tries, columnFor(tries, question.by), question.metric, question.statistic, other, stepOf(other))
   for (const group of groups) {
     const value = found.find((each) => each.name === group.name)?.value
@@ -94,10 +111,10 @@ function failuresOf(question: Question, tries: Tries, range: { from: number; to:
 const LEAST_FAILING = 0.03
 
 /** What sets a stretch apart from the rest of what was loaded. */
-function judged(tries: Tries, stretch: { from: number; to: number }, question: Question, world: AskedWorld): { verdict: Verdict; words: VerdictWords } {
+function judged(tries: Tries, stretch: { from: number; to: number }, question: Question, world: AskedWorld): Judged {
   const { inside, outside: reference } = splitAt(tries, stretch)
   const networks = [...new Set(tries.columns.find((each) => each.dimension === 'network')?.names ?? [])]
-  const verdict = judge(inside, reference, question.metric === 'loss' || question.metric === 'rtt' ? 'total' : question.metric, world.parties, networks, shareOf(question.statistic) ?? 0.5)
+  const verdict = judge(inside, reference, BESIDE_METRICS.includes(question.metric) ? 'total' : question.metric, world.parties, networks, shareOf(question.statistic) ?? 0.5)
   const servers = serversOf(tries)
   return { verdict, words: speakVerdict(verdict, (dimension, value) => { const server = dimension === 'address' ? servers.get(value) : undefined; return server ? `${server} (${value})` : speakOne(dimension, value, world) }, statusOf(inside, verdict)) }
 }
@@ -116,6 +133,7 @@ function serversOf(tries: Tries): Map<string, string> {
 
 export const speakOne = (dimension: string, value: string, world: AskedWorld): string => {
   if (dimension === 'reason') return shortReason(value)
+  if (dimension === 'resolver') return `the resolver ${value}`
   const said = DIMENSION_NAMES.includes(dimension as Dimension) ? speakValue(dimension as Dimension, value, world.names) : value
   return said
 }
@@ -135,22 +153,22 @@ function statusOf(inside: Tries, { named: [first] }: Verdict): string | undefine
 }
 
 /** Judges a stretch of a longer range from single tries around it. */
-async function verdictAround(question: Question, world: AskedWorld, stretch: { from: number; to: number }, range: { from: number; to: number }): Promise<{ verdict?: Verdict; words?: VerdictWords }> {
+async function verdictAround(question: Question, world: AskedWorld, stretch: { from: number; to: number }, range: { from: number; to: number }): Promise<Judged | undefined> {
   const length = stretch.to - stretch.from
-  if (length > 2 * DAY) return {}
+  if (length > 2 * DAY) return undefined
   const around = { from: Math.max(range.from, stretch.from - Math.max(3 * length, 6 * HOUR)), to: Math.min(range.to, stretch.to + length) }
-  const { tries } = await triesOf(question, world, around)
-  return tries.count === 0 ? {} : judged(tries, stretch, question, world)
+  const { tries } = await triesOf(question, world, around, 'verdict')
+  return tries.count === 0 ? undefined : judged(tries, stretch, question, world)
 }
 
 /** What sets an incident apart from the hours before it, looked for in all checks of its service, with the address of the whole question. */
-export async function whyOf(incident: { checkKey: string; serviceId: number | null }, parts: string[], stretch: { from: number; to: number }, now: number): Promise<{ verdict: Verdict; words: VerdictWords; href: string } | undefined> {
+export async function whyOf(incident: { checkKey: string; serviceId: number | null }, parts: string[], stretch: { from: number; to: number }, now: number): Promise<Judged & { href: string } | undefined> {
   const world = await askedWorld()
   const service = world.services.find((each) => each.id === incident.serviceId)
   const about = [...(service ? [`service/${service.key}`] : []), ...[incident.checkKey, ...parts.slice(0, 100)].map((key) => `check/${key}`)].filter((each) => world.names.about.has(each))
   if (about.length === 0) return undefined
   const question: Question = { statistic: 'p95', metric: 'total', about, by: 'location', range: { from: stretch.from - Math.max(2 * HOUR, 2 * (stretch.to - stretch.from)), to: Math.min(stretch.to, now) }, where: [], view: 'line' }
-  const { tries } = await triesOf(question, world, rangeOf(question, now))
+  const { tries } = await triesOf(question, world, rangeOf(question, now), 'verdict')
   if (tries.count === 0) return undefined
   const shownQuestion: Question = { ...question, about: service ? about.slice(0, 1) : about.slice(0, 20), statistic: 'share failing', stretch, range: { from: stretch.from - Math.max(HOUR, stretch.to - stretch.from), to: stretch.to + Math.max(HOUR / 2, (stretch.to - stretch.from) / 2) } }
   const { verdict, words } = judged(tries, stretch, question, world)

@@ -42,6 +42,10 @@ export interface Observation {
   /** Which server says it answered, from its own header where it sends one. */
   server?: string
   protocol?: string
+  /** The resolver that was asked for the address of the name. */
+  resolver?: string
+  /** Which version of TLS was agreed on. */
+  tlsVersion?: string
   bytesSent?: number
   bytesReceived?: number
   certificateEnd?: Instant
@@ -61,6 +65,8 @@ export interface Evidence {
   /** What the kind found out, as names with their values. */
   facts?: [string, string][]
   tables?: EvidenceTable[]
+  /** What was looked at beside the try shortly before it: the way to the address, the resolution of the name. */
+  beside?: EvidenceTable[]
   /** What was said over a connection, line by line; `ms` counts from the start of the try. */
   talk?: { way: 'sent' | 'received' | 'note'; text: string; ms: Milliseconds }[]
   /** The variables this try used and where each came from; a secret has no value here. */

@@ -12,7 +12,7 @@ import { evaluateShare, type ShareMemory } from './evaluate-share'
 import { tellAsked, tellUnexplained } from './incident-step'
 import { summarise } from './summarise'
 import { endOthers, tellSteadily } from './tell-step'
-import { followWindows, rollUpDue, tidy, turnSilentAndPaused } from './upkeep'
+import { followWindows, makeSheets, rollUpDue, tidy, turnSilentAndPaused } from './upkeep'
 import { SHARES } from '../store/probes'
 import { UsualTimes } from './usual-times'
 
@@ -90,6 +90,7 @@ async function main(): Promise<void> {
     }),
     loop('deliver', 100, async () => (held.includes(JOBS.deliveries) && definitions ? deliverDue(pool, await readSettings(pool), Date.now) : 0)),
     loop('roll up', 2000, async () => (held.includes(JOBS.upkeep) ? rollUpDue(pool, Date.now()) : 0)),
+    loop('sheets', 2000, async () => (held.includes(JOBS.upkeep) ? makeSheets(pool, Date.now()) : 0)),
     loop('usual', 10_000, async () => { if (definitions) await usual.follow(pool, definitions, (check) => held.includes(check % SHARES), Date.now()) }),
     loop('tidy', 60_000, async () => { if (definitions) await tidy(pool, definitions, Date.now()) }),
     loop('summarise', 45_000, async () => {

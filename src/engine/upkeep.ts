@@ -16,6 +16,8 @@ import { dropOldOrders, windowsOf } from '../store/probes'
 import { dropOldRollups, dueWindows, rollUp } from '../store/rollups'
 import { keptFor } from '../store/settings'
 import { closeStretches, listMemories, listStates, lockState, openStretches, storeChanges, storeMemories, storeStates, type StoredState } from '../store/states'
+import { dropOldDaySheets, makeDueDaySheets } from '../store/day-sheets'
+import { dropOldSheets, makeDueSheets } from '../store/sheets'
 import { dropOldDays, packEndedDays } from '../store/tries'
 import type { StoredCheck } from '../store/checks'
 import type { Definitions } from './definitions'
@@ -99,10 +101,14 @@ export async function rollUpDue(pool: Pool, now: Instant): Promise<number> {
   return due.length
 }
 
+/** Makes what questions read: the sheets of ten minutes and of days that ended or changed. Gives how many there were. */
+export const makeSheets = async (pool: Pool, now: Instant): Promise<number> => (await makeDueSheets(pool, now)) + (await makeDueDaySheets(pool, now))
+
 /** Makes partitions ahead, drops what is past its retention and orders nobody answers. */
 export async function tidy(pool: Pool, definitions: Definitions, now: Instant): Promise<void> {
   const { keep } = definitions.settings
   await keepPartitions(pool, now, { observation: keptFor(keep.observation), evidence: keptFor(keep.evidence) })
+  await dropOldSheets(pool, now - keptFor(keep.observation))
   await dropOldOrders(pool, now)
   await dropOldEvents(pool, now - 10 * 60_000)
   await dropOldDeliveries(pool, now - keep.delivery * DAY)
@@ -113,4 +119,5 @@ export async function tidy(pool: Pool, definitions: Definitions, now: Instant): 
   await dropOldRollups(pool, '5m', now - keep.rollup5m * DAY)
   await dropOldRollups(pool, '1h', now - keep.rollup1h * DAY)
   await dropOldRollups(pool, '1d', now - keep.rollup1d * DAY)
+  await dropOldDaySheets(pool, now - keep.rollup1d * DAY)
 }

@@ -186,7 +186,7 @@ export class Probe {
     const key = `${assigned.id}/${location}`
     const changed = this.verdicts.get(key) !== observation.verdict
     this.verdicts.set(key, observation.verdict)
-    const keepsEvidence = observation.verdict !== 'pass' || changed || occasion !== 'scheduled' || Math.random() * SAMPLE < 1
+    const keepsEvidence = observation.verdict !== 'pass' || changed || occasion !== 'scheduled' || observation.evidence?.beside !== undefined || Math.random() * SAMPLE < 1
     if (!keepsEvidence) delete observation.evidence
     this.outbox.put(observation)
   }

@@ -6,7 +6,7 @@ import { change, insertMany, row, rows, type Queryable } from './database'
 
 /** The columns of an observation, in the order of observationRow. */
 export const OBSERVATION_COLUMNS = `check_id, location_id, at, occasion, verdict, reason_id, sentence_id, status, ${PHASES.map((phase) => `${phase}_us`).join(', ')},
-  total_us, address_id, server_id, protocol_id, sent_bytes, received_bytes, certificate_end, version, readings, loss_pm, rtt_us`
+  total_us, address_id, server_id, protocol_id, sent_bytes, received_bytes, certificate_end, version, readings, loss_pm, rtt_us, resolver_id, tls_version_id, resolution_us`
 
 /** Numbers for texts that repeat. One for each process: numbers never change once given. */
 const known = new Map<string, number>()
@@ -25,7 +25,7 @@ export async function numberTexts(on: Queryable, texts: Iterable<string>): Promi
   return known
 }
 
-const textsOf = (each: Observation) => [each.reason, each.sentence, each.address, each.server, each.protocol].filter((text) => text !== undefined)
+const textsOf = (each: Observation) => [each.reason, each.sentence, each.address, each.server, each.protocol, each.resolver, each.tlsVersion].filter((text) => text !== undefined)
 const microseconds = (ms: number | undefined) => (ms === undefined ? null : Math.min(4_294_967_295, Math.round(ms * 1000)))
 
 /** One observation as the row that holds it. */
@@ -34,7 +34,7 @@ export function observationRow(each: Observation, numbers: ReadonlyMap<string, n
   return [each.check, each.location, each.at, OCCASIONS.indexOf(each.occasion), VERDICTS.indexOf(each.verdict), number(each.reason), number(each.sentence),
     each.status ?? null, ...PHASES.map((phase) => microseconds(each.phases[phase])), microseconds(each.total), number(each.address), number(each.server),
     number(each.protocol), each.bytesSent ?? null, each.bytesReceived ?? null, each.certificateEnd ?? null, each.version, each.readings ? JSON.stringify(each.readings) : null,
-    each.readings?.loss === undefined ? null : Math.round(1000 * each.readings.loss), microseconds(each.readings?.rtt ?? each.readings?.median)]
+    each.readings?.loss === undefined ? null : Math.round(1000 * each.readings.loss), microseconds(each.readings?.rtt ?? each.readings?.median), number(each.resolver), number(each.tlsVersion), microseconds(each.readings?.resolution)]
 }
 
 /**
@@ -63,7 +63,7 @@ type PhaseColumns = { [Column in Phase as `${Column}_us`]: number | null }
 interface ObservationRow extends PhaseColumns {
   check_id: number; location_id: number; at: number; occasion: number; verdict: number; reason: string | null; sentence: string | null; status: number | null
   total_us: number
-  address: string | null; server: string | null; protocol: string | null; sent_bytes: number | null; received_bytes: number | null
+  address: string | null; server: string | null; protocol: string | null; resolver: string | null; tls_version: string | null; sent_bytes: number | null; received_bytes: number | null
   certificate_end: number | null; version: number; readings: string | null
 }
 
@@ -73,7 +73,7 @@ function fromRow(found: ObservationRow): Observation {
     return us === null ? [] : [[phase, us / 1000]]
   }))
   const given = {
-    reason: found.reason, sentence: found.sentence, status: found.status, address: found.address, server: found.server, protocol: found.protocol,
+    reason: found.reason, sentence: found.sentence, status: found.status, address: found.address, server: found.server, protocol: found.protocol, resolver: found.resolver, tlsVersion: found.tls_version,
     bytesSent: found.sent_bytes, bytesReceived: found.received_bytes, certificateEnd: found.certificate_end
   }
   return {
@@ -95,11 +95,12 @@ export interface ObservationFilter {
 
 /** Observations of a check over a time range, newest first. */
 export async function listObservations(on: Queryable, filter: ObservationFilter): Promise<Observation[]> {
-  const found = await rows<ObservationRow>(on, `SELECT o.*, r.text AS reason, s.text AS sentence, a.text AS address, v.text AS server, p.text AS protocol
+  const found = await rows<ObservationRow>(on, `SELECT o.*, r.text AS reason, s.text AS sentence, a.text AS address, v.text AS server, p.text AS protocol, n.text AS resolver, t.text AS tls_version
     FROM (SELECT ${OBSERVATION_COLUMNS} FROM observation WHERE check_id = ? AND at >= ? AND at < ?
       ${filter.location === undefined ? '' : 'AND location_id = ?'} ${filter.verdict === undefined ? '' : 'AND verdict = ?'} ORDER BY at DESC LIMIT ?) o
     LEFT JOIN dictionary r ON r.id = o.reason_id LEFT JOIN dictionary s ON s.id = o.sentence_id LEFT JOIN dictionary a ON a.id = o.address_id
-    LEFT JOIN dictionary v ON v.id = o.server_id LEFT JOIN dictionary p ON p.id = o.protocol_id ORDER BY o.at DESC`,
+    LEFT JOIN dictionary v ON v.id = o.server_id LEFT JOIN dictionary p ON p.id = o.protocol_id
+    LEFT JOIN dictionary n ON n.id = o.resolver_id LEFT JOIN dictionary t ON t.id = o.tls_version_id ORDER BY o.at DESC`,
   [filter.check, filter.from, filter.to, ...(filter.location === undefined ? [] : [filter.location]),
     ...(filter.verdict === undefined ? [] : [VERDICTS.indexOf(filter.verdict)]), filter.limit])
   return found.map(fromRow)

@@ -2,6 +2,7 @@ import { PHASES, VERDICTS } from '../core/observation'
 import { addValue, emptySketch, encodeSketch, mergeEncoded, type Sketch } from '../core/sketches/sketch'
 import { HOUR, MINUTE, DAY, type Instant } from '../core/units'
 import { change, insertMany, rows, type Queryable } from './database'
+import { markSheets } from './sheet-marks'
 
 export const SPANS = { '5m': 5 * MINUTE, '1h': HOUR, '1d': DAY } as const
 export type Span = keyof typeof SPANS
@@ -59,6 +60,7 @@ export async function rollUp(on: Queryable, windows: { check: number; at: Instan
   })).values()]
   for (const { check, at } of coarser('1h')) await rollFromFiner(on, check, '5m', '1h', at)
   for (const { check, at } of coarser('1d')) await rollFromFiner(on, check, '1h', '1d', at)
+  await markSheets(on, windows.map((each) => each.at))
   if (windows.length > 0) await change(on, 'DELETE FROM rollup_due WHERE (check_id, at) IN (?)', [windows.map((each) => [each.check, each.at])])
 }
 

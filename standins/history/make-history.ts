@@ -6,7 +6,7 @@ import { evaluate, type Known, type Turn } from '../../src/core/states/evaluate'
 import { beatsOf, periodOf, phaseOf } from '../../src/core/schedule/next-run'
 import { spread } from '../../src/core/schedule/spread'
 import { dayStart } from '../../src/core/time/zoned'
-import { DAY, HOUR, type Instant } from '../../src/core/units'
+import { DAY, HOUR, MINUTE, type Instant } from '../../src/core/units'
 import type { HttpTarget } from '../../src/kinds/http/target'
 import { packTries } from '../../src/core/replay/pack'
 import { loadDays, loadObservations, loadWindows } from '../../src/store/bulk-load'
@@ -17,6 +17,7 @@ import { keepPartitions } from '../../src/store/migrate'
 import { numberTexts, textsOfAll } from '../../src/store/observations'
 import { emptyWindow, METRICS, SPANS, windowRow, type Window } from '../../src/store/rollups'
 import { encodeValues, mergeEncoded } from '../../src/core/sketches/sketch'
+import { markDaySheets, markSheets } from '../../src/store/sheet-marks'
 import { openStretches, storeChanges, storeMemories, storeStates, type LastSeen } from '../../src/store/states'
 import type { Stretch } from '../../src/core/ribbons/ribbon'
 import { pastFaults, ZONE, type Drill } from '../world/faults'
@@ -50,6 +51,8 @@ export async function makeHistory(pool: Pool, now: Instant, days: number, say: (
     if (index % 9 === 8) say(`past of ${index + 1} of ${checks.length} checks`)
   }
   await storing
+  await markSheets(pool, Array.from({ length: FINE_HOURS * 12 }, (_, index) => now - index * 5 * MINUTE))
+  await markDaySheets(pool, Array.from({ length: days }, (_, index) => now - index * DAY))
   await makeIncidents(pool, incidents, checks, now)
 }
 

@@ -60,7 +60,7 @@ export function sample({ id, check, host, path, size, status, slowAbove }: Sampl
   const phases = { lookup, connect, tls, wait, receive }
   const total = lookup + connect + tls + wait + receive
   const answered: Observation = {
-    check: id, location, at, occasion, version: 1, verdict: 'pass', phases, total, address: server.address, server: server.name, protocol: host.http2 ? 'HTTP/2' : 'HTTP/1.1',
+    check: id, location, at, occasion, version: 1, verdict: 'pass', phases, total, address: server.address, server: server.name, protocol: host.http2 ? 'HTTP/2' : 'HTTP/1.1', resolver: place.resolver, tlsVersion: 'TLSv1.3',
     certificateEnd: now + host.certificateDays * DAY, bytesSent: 0, status: behaves.status, bytesReceived: size, ...(beside ? { readings: beside } : {})
   }
   const isFine = behaves.status === status && !behaves.half

@@ -7,9 +7,11 @@ import { realLink } from '../../src/probe/links/real-link'
 import type { Link } from '../../src/kinds/link'
 import { startNameServers } from '../servers/name-server'
 import type { Drill } from '../world/faults'
+import { PLACES } from '../world/places'
 import { freePort } from './free-port'
 import { Servers, tryKind } from './try-kind'
 
+const RESOLVER = PLACES[0]!.resolver
 const servers = new Servers()
 const drills = new Set<Drill>()
 let ports: Record<string, number>
@@ -40,7 +42,7 @@ function worldLink(): Partial<Link> {
   const real = realLink({ allowsInternal: false, ranges: [] })
   const port = (address: string, asked: number, udp: string) => ports[`${address}:${asked}${udp}`] ?? asked
   return {
-    resolver: () => '192.0.2.53',
+    resolver: () => RESOLVER,
     datagrams: (address, asked, signal) => real.datagrams('127.0.0.1', port(address, asked, '/udp'), signal),
     connect: (address, asked, signal) => real.connect('127.0.0.1', port(address, asked, ''), signal)
   }

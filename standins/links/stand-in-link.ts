@@ -17,7 +17,6 @@ import { DelayedSocket } from './delayed-socket'
 export interface WorldFacts {
   /** Loopback port by `address:port` of the world, `address:port/udp` for datagrams. */
   servers: Record<string, number>
-  resolverPort: number
   authority: string
   /** Addresses of machines that are switched on; these answer echo requests. */
   machines: string[]
@@ -25,19 +24,16 @@ export interface WorldFacts {
 }
 
 const DOCUMENTATION = /^(192\.0\.2|198\.51\.100|203\.0\.113)\./
-const RESOLVER = '192.0.2.53'
 
 /** Keeps up with a stand-in world and makes links that give each of its locations its own distance and faults. */
 export function standInWorld(control: string): { link: (location: { key: string } & AddressRules) => Link | undefined } {
   let facts: WorldFacts | undefined
   let trust = tls.createSecureContext()
-  const resolver = new dns.promises.Resolver({ timeout: 4000, tries: 3 })
   const follow = async () => {
     for (;;) {
       try {
         const next = (await (await fetch(`${control}/facts`, { signal: AbortSignal.timeout(2000) })).json()) as WorldFacts
         if (next.authority !== facts?.authority) trust = tls.createSecureContext({ ca: [...rootCertificates, next.authority] })
-        if (next.resolverPort !== facts?.resolverPort) resolver.setServers([`127.0.0.1:${next.resolverPort}`])
         facts = next
       } catch {
         // the world is starting or stopping; what was last known stays true
@@ -55,6 +51,15 @@ export function standInWorld(control: string): { link: (location: { key: string 
       if (!place) return undefined
       const real = realLink(location)
       const line = () => lineState(place, has)
+      const resolver = new dns.promises.Resolver({ timeout: 4000, tries: 3 })
+      let resolverPort: number | undefined
+      /** The resolver of the location's network, wherever the world has it at the moment. */
+      const near = () => {
+        const port = facts?.servers[`${place.resolver}:53/udp`]
+        if (port === undefined) throw new LinkError('lookup-failed', `the resolver at ${place.resolver} is not there`)
+        if (port !== resolverPort) resolver.setServers([`127.0.0.1:${resolverPort = port}`])
+        return resolver
+      }
       const pause = (milliseconds: number, signal: AbortSignal) => sleep(milliseconds, undefined, { signal }).catch(() => { throw new LinkError('aborted', 'stopped') })
       return {
         rules: location,
@@ -66,12 +71,13 @@ export function standInWorld(control: string): { link: (location: { key: string 
           if (line().cut) throw await never(signal)
           await pause(lookupTime(line(), Math.random), signal)
           try {
-            const found = family === 6 ? await resolver.resolve6(name) : await resolver.resolve4(name)
-            return { addresses: found, resolver: RESOLVER }
+            const found = family === 6 ? await near().resolve6(name) : await near().resolve4(name)
+            return { addresses: found, resolver: place.resolver }
           } catch (error) {
+            if (error instanceof LinkError) throw error
             const code = (error as NodeJS.ErrnoException).code
-            if (code === 'ENOTFOUND' || code === 'ENODATA') throw new LinkError('name-not-found', `the resolver at ${RESOLVER} answers ${code === 'ENODATA' ? 'that the name has no such address' : 'NXDOMAIN'}`)
-            throw new LinkError('lookup-failed', `the resolver at ${RESOLVER} answers ${code ?? 'nothing'}`)
+            if (code === 'ENOTFOUND' || code === 'ENODATA') throw new LinkError('name-not-found', `the resolver at ${place.resolver} answers ${code === 'ENODATA' ? 'that the name has no such address' : 'NXDOMAIN'}`)
+            throw new LinkError('lookup-failed', `the resolver at ${place.resolver} answers ${code ?? 'nothing'}`)
           }
         },
         connect: async (address, port, signal) => {
@@ -89,7 +95,7 @@ export function standInWorld(control: string): { link: (location: { key: string 
             throw error
           }
         },
-        resolver: () => RESOLVER,
+        resolver: () => place.resolver,
         local: real.local,
         datagrams: async (address, port, signal) => {
           const loopback = facts?.servers[`${address}:${port}/udp`]

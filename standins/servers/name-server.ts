@@ -2,9 +2,11 @@ import dgram from 'node:dgram'
 import net, { type AddressInfo } from 'node:net'
 import packet, { type Answer, type Packet } from 'dns-packet'
 import type { Drill } from '../world/faults'
+import { PLACES } from '../world/places'
 import { GLUE, ZONES, type Zone } from '../world/zones'
 
-const RESOLVER = '192.0.2.53'
+/** The resolvers of the networks of the world. */
+const RESOLVERS = [...new Set(PLACES.map((place) => place.resolver))]
 /** How long the slow name server of its drill takes, in milliseconds. */
 const SLOW = 900
 
@@ -27,13 +29,13 @@ export async function startNameServers(has: (drill: Drill) => boolean): Promise<
   let turn = 0
   const serve = async (address: string, answer: (name: string, type: string) => Named) => {
     const reply = (message: Buffer): { bytes: Buffer; after: number } | undefined => {
-      const found = respond(message, address === RESOLVER, answer, () => turn++)
+      const found = respond(message, RESOLVERS.includes(address), answer, () => turn++)
       return found && { bytes: found, after: address === '192.0.2.62' && has('slow-name-server') ? SLOW : 0 }
     }
     ports[`${address}:53/udp`] = await serveUdp(reply)
     ports[`${address}:53`] = await serveTcp(reply)
   }
-  await serve(RESOLVER, resolve)
+  for (const resolver of RESOLVERS) await serve(resolver, resolve)
   for (const [address, zones] of addresses) await serve(address, (name, type) => authoritative(zones, name, type))
   return ports
 }

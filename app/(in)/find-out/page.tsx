@@ -1,20 +1,23 @@
 import Link from 'next/link'
+import { Suspense } from 'react'
 import { problemSentence } from '@/core/problems'
 import { DIMENSION_NAMES, type Dimension } from '@/core/findout/dimensions'
-import { LONGEST_QUESTION, readQuestion, writeQuestion } from '@/core/findout/question'
+import { LONGEST_QUESTION, readQuestion, writeQuestion, type Question } from '@/core/findout/question'
 import { speakMoment, speakTime } from '@/core/time/zoned'
 import { database } from '@/store/database'
 import { listMarks } from '@/store/marks'
 import { FindOutHead } from '@/ui/findout/find-out-nav'
 import { FocusArea } from '@/ui/findout/focus'
+import { PlacesMap, type PlaceAnswer } from '@/ui/findout/places-map'
 import { QuestionBar } from '@/ui/findout/question-bar'
 import { Ranking } from '@/ui/findout/ranking'
 import { TriesChart } from '@/ui/findout/tries-chart'
 import { VerdictTable } from '@/ui/findout/verdict-table'
+import { landPath } from '@/ui/places/land'
 import { VerdictActions } from '@/ui/findout/verdict-actions'
 import { listIncidents } from '@/store/incidents'
 import { askedWorld, type AskedWorld } from '../../server/asked-world'
-import { findOut, speakOne, type FoundOut } from '../../server/find-out'
+import { answerByPlace, findOut, speakOne, whyStandsOut, type FoundOut, type Judged } from '../../server/find-out'
 import { signedIn } from '../../server/session'
 
 export const metadata = { title: 'Find out' }
@@ -30,6 +33,10 @@ export default async function FindOut({ searchParams }: { searchParams: Promise<
   const groups = found.groups.map(({ code: _, name, ...rest }) => ({ ...rest, key: name, name: speakOne(question.by, name, world), ...(note(name) ? { note: note(name)! } : {}) }))
   const names = { about: [...world.names.about], values: Object.entries(world.names.values).map(([dimension, values]) => [dimension, [...values]] as [string, [string, string][]]) }
   const gone = question.about.filter((each) => !world.names.about.has(each))
+  const address = writeQuestion(question, world.zone)
+  const about: About = { question, found, judged: whyStandsOut(question, world, found), world, now, incidents: incidents.filter((each) => found.stretch && each.since < found.stretch.to && (each.endedAt ?? now) > found.stretch.from).map((each) => ({ id: each.id, name: each.checkName })) }
+  // what goes wrong is said where it is waited for
+  about.judged.catch(() => undefined)
   return (
     <FocusArea>
       <FindOutHead />
@@ -38,15 +45,15 @@ export default async function FindOut({ searchParams }: { searchParams: Promise<
       {gone.length > 0 && <div className="notice" style={{ marginBottom: 12 }}>{gone.map((each) => each.split('/')[1]).join(', ')} {gone.length === 1 ? 'is' : 'are'} gone; the question leaves {gone.length === 1 ? 'it' : 'them'} out.</div>}
       {found.isEmpty ? <Empty world={world} now={now} /> : (
         <>
-          <VerdictCard found={found} zone={world.zone} now={now} incidents={incidents.filter((each) => found.stretch && each.since < found.stretch.to && (each.endedAt ?? now) > found.stretch.from).map((each) => ({ id: each.id, name: each.checkName }))} observations={found.stretch ? `/find-out?${writeQuestion({ ...question, range: found.stretch, stretch: 'none' }, world.zone)}` : undefined} />
-          <TriesChart question={question} groups={groups} range={found.range} step={found.step} {...(found.stretch ? { stretch: found.stretch } : {})} marks={marks.map(({ at, title }) => ({ at, title }))} now={now} hasDots={'thinned' in found.from}
-            checks={world.checks.map(({ id, check }) => [id, { key: check.key, name: check.name }])} locations={world.locations.map((each) => [each.id, { key: each.key, name: each.place }])} />
+          <Suspense key={`verdict ${address}`} fallback={<Looking found={found} zone={world.zone} now={now} />}><Conclusion {...about} /></Suspense>
+          {question.view === 'map' ? <PlacesMap land={landPath()} places={await placesAsked(question, world, found)} question={question} when={found.stretch ? stretchSaid(found.stretch, world.zone, now) : `${speakMoment(found.range.from, world.zone, now)} to ${speakTime(found.range.to, world.zone)}`} /> : <TriesChart question={question} groups={groups} range={found.range} step={found.step} {...(found.stretch ? { stretch: found.stretch } : {})} marks={marks.map(({ at, title }) => ({ at, title }))} now={now} hasDots={'thinned' in found.from}
+            checks={world.checks.map(({ id, check }) => [id, { key: check.key, name: check.name }])} locations={world.locations.map((each) => [each.id, { key: each.key, name: each.place }])} />}
           <p className="quiet small" style={{ margin: '6px 0 14px' }}>{'thinned' in found.from ? `${found.tries} observations${found.from.thinned > 1 ? `; of passing ones every ${found.from.thinned}${['th', 'st', 'nd', 'rd'][found.from.thinned] ?? 'th'} was taken, and all others` : ''}` : `${found.tries} observations, merged from ${found.from.rolledUp === '1h' ? 'hours' : 'days'}; single ones are shown for up to a day`}.</p>
-          <div className={found.words && found.words.rows.length > 0 ? 'halves' : undefined}>
-            {found.words && found.words.rows.length > 0 && <section style={{ minWidth: 0 }}><div className="apart" style={{ marginBottom: 6 }}><h2>{found.verdict!.of === 'failures' ? 'What failing and passing tries do not share' : 'In the stretch and outside it'}</h2></div><VerdictTable rows={found.words.rows} of={found.verdict!.of} /></section>}
+          <div className={found.stretch ? 'halves' : undefined}>
+            {found.stretch && <Suspense key={`apart ${address}`} fallback={<section><h2 style={{ marginBottom: 6 }}>In the stretch and outside it</h2><div className="card pad quiet">Setting its observations beside the others …</div></section>}><Apart {...about} /></Suspense>}
             <Ranking groups={groups} more={found.more} question={question} />
           </div>
-          {found.verdict && found.verdict.parties.length > 0 && <Parties parties={found.verdict.parties} />}
+          {found.stretch && <Suspense fallback={null}><Parties {...about} /></Suspense>}
         </>
       )}
     </FocusArea>
@@ -59,20 +66,52 @@ function noteOf(by: Dimension, value: string, world: AskedWorld): string | undef
   return by === 'check' ? world.services.find((each) => each.id === world.checks.find(({ check }) => check.key === value)?.serviceId)?.name : undefined
 }
 
-function VerdictCard({ found, zone, now, incidents, observations }: { found: FoundOut; zone: string; now: number; incidents: { id: number; name: string }[]; observations: string | undefined }) {
-  const { stretch, words, verdict } = found
+/** What every location that lies on the map sees, in the stretch that is looked at or all the time. */
+async function placesAsked(question: Question, world: AskedWorld, found: FoundOut): Promise<PlaceAnswer[]> {
+  const { stretch, range } = found
+  const groups = await answerByPlace(question, world, stretch ?? range)
+  const before = stretch && stretch.from - range.from > 10 * 60_000 ? await answerByPlace(question, world, { from: range.from, to: stretch.from }) : []
+  return groups.flatMap(({ name, tries, fails, value }) => {
+    const place = world.locations.find((each) => each.key === name)
+    return place && place.latitude !== null && place.longitude !== null ? [{ key: name, place: place.place, network: place.network, country: place.country, latitude: place.latitude, longitude: place.longitude, tries, fails, ...(value === undefined ? {} : { value }), ...beforeOf(before.find((each) => each.name === name)) }] : []
+  })
+}
+
+const beforeOf = (group: { value?: number } | undefined) => (group?.value === undefined ? {} : { before: group.value })
+
+/** An answer with what is still being found out about it. */
+interface About { question: Question; found: FoundOut; judged: Promise<Judged | undefined>; world: AskedWorld; now: number; incidents: { id: number; name: string }[] }
+
+const stretchSaid = ({ from, to }: NonNullable<FoundOut['stretch']>, zone: string, now: number) => `${speakMoment(from, zone, now)} to ${speakTime(to, zone)}`
+
+function Looking({ found, zone, now }: { found: FoundOut; zone: string; now: number }) {
+  return <div className="card pad" style={{ marginBottom: 14 }} role="status"><b style={{ fontSize: 16 }}>{found.stretch ? `${stretchSaid(found.stretch, zone, now)} stands out.` : 'Nothing stands out.'}</b><div className="quiet">{found.stretch ? 'Looking for what sets it apart …' : ' '}</div></div>
+}
+
+async function Conclusion({ question, found: { stretch }, judged, world: { zone }, now, incidents }: About) {
   if (!stretch) return <div className="card pad" style={{ marginBottom: 14 }} role="status"><b style={{ fontSize: 16 }}>Nothing stands out.</b><div className="quiet">No line leaves its usual range for three points in a row, and no more fails than else. Drag a stretch to ask about it anyway.</div></div>
-  const when = `${speakMoment(stretch.from, zone, now)} to ${speakTime(stretch.to, zone)}`
-  if (!words) return <div className="card pad" style={{ marginBottom: 14 }} role="status"><b style={{ fontSize: 16 }}>{when} stands out.</b><div className="quiet">It is too long, or too long ago, to be looked at observation by observation.</div></div>
+  const when = stretchSaid(stretch, zone, now)
+  const found = await judged
+  if (!found) return <div className="card pad" style={{ marginBottom: 14 }} role="status"><b style={{ fontSize: 16 }}>{when} stands out.</b><div className="quiet">It is too long, or too long ago, to be looked at observation by observation.</div></div>
+  const { words, verdict } = found
+  const observations = `/find-out?${writeQuestion({ ...question, range: stretch, stretch: 'none' }, zone)}`
   return (
     <div className="card pad apart" style={{ marginBottom: 14, alignItems: 'flex-start' }} role="status">
       <div style={{ flex: '1 1 420px', minWidth: 0 }}><b style={{ fontSize: 16 }}>{when}: {words.title}</b><div className="quiet" style={{ marginTop: 3 }}>{words.detail}</div></div>
-      <span className="row">{verdict!.outcome === 'named' && incidents.length > 0 && <VerdictActions incidents={incidents} text={`${when}: ${words.title} ${words.detail}`} />}{observations && <Link className="chip touch" href={observations} style={{ minHeight: 30, padding: '0 12px', fontWeight: 600 }}>Its {verdict!.contrast.all} observations</Link>}</span>
+      <span className="row">{verdict.outcome === 'named' && incidents.length > 0 && <VerdictActions incidents={incidents} text={`${when}: ${words.title} ${words.detail}`} />}<Link className="chip touch" href={observations} style={{ minHeight: 30, padding: '0 12px', fontWeight: 600 }}>Its {verdict.contrast.all} observations</Link></span>
     </div>
   )
 }
 
-function Parties({ parties }: { parties: NonNullable<FoundOut['verdict']>['parties'] }) {
+async function Apart({ judged }: About) {
+  const found = await judged
+  if (!found || found.words.rows.length === 0) return <section><h2 style={{ marginBottom: 6 }}>In the stretch and outside it</h2><div className="card pad quiet">Nothing that could be told apart differs between them.</div></section>
+  return <section style={{ minWidth: 0 }}><div className="apart" style={{ marginBottom: 6 }}><h2>{found.verdict.of === 'failures' ? 'What failing and passing tries do not share' : 'In the stretch and outside it'}</h2></div><VerdictTable rows={found.words.rows} of={found.verdict.of} /></section>
+}
+
+async function Parties({ judged }: About) {
+  const parties = (await judged)?.verdict.parties ?? []
+  if (parties.length === 0) return null
   return (
     <section className="section"><h2>Who stands between a visitor and the answer</h2>
       <div className="card scroll"><table className="table"><thead><tr><th>Party</th><th>Verdict</th><th>Why</th><th>Contact</th></tr></thead>

@@ -222,7 +222,7 @@ export function openApi(kinds: Kinds): Json {
             reason: { type: ['string', 'null'], enum: [...Object.keys(REASONS), null] }, reasonText: { type: 'string' }, sentence: { type: 'string', description: 'The reason for a person' },
             phases: { type: 'object', description: 'Milliseconds by phase', properties: Object.fromEntries(PHASES.map((phase) => [phase, { type: 'number' }])) },
             readings: { type: 'object', description: 'Numbers of the kind by name; shares from 0 to 1, times in milliseconds', additionalProperties: { type: 'number' } },
-            total: { type: 'number', description: 'Milliseconds' }, status: { type: 'integer' }, address: { type: 'string' }, server: { type: 'string' }, protocol: { type: 'string' },
+            total: { type: 'number', description: 'Milliseconds' }, status: { type: 'integer' }, address: { type: 'string' }, server: { type: 'string' }, protocol: { type: 'string' }, resolver: { type: 'string' }, tlsVersion: { type: 'string' },
             bytesSent: { type: 'integer' }, bytesReceived: { type: 'integer' }, certificateEnd: { type: 'string', format: 'date-time' }, version: { type: 'integer' },
             evidence: { type: 'object', description: 'Request, answer, lookup, certificate and conditions; given by try' }
           }

@@ -53,6 +53,8 @@ export interface KindDefinition<Target = unknown> {
   /** Subjects of these that a target has nothing for: a port without TLS has no certificate. Asked of the written form. */
   lacks?: (written: Record<string, unknown>) => readonly CommonSubject[]
   readings: Record<string, Reading>
+  /** Its numbers are those of the line beside the try, and no finding of the kind itself. */
+  measuresLine?: true
   /** Which of these numbers say in a few words how a try went; the first two without it. */
   telling?: readonly string[]
   facts: Record<string, Fact>

@@ -3,6 +3,7 @@ import { median } from '../usual/usual'
 import type { Instant, Milliseconds } from '../units'
 import { isFail, isTimed } from './bases'
 import type { Statistic } from './question'
+import { selectPercentile } from './select'
 import type { Column, Tries } from './tries'
 
 /** One group of a split: its numbers, and a line over time. */
@@ -23,9 +24,6 @@ export interface GroupAnswer {
 const SHARES: Record<Exclude<Statistic, 'share failing'>, number> = { p50: 0.5, p75: 0.75, p90: 0.9, p95: 0.95, p99: 0.99 }
 export const shareOf = (statistic: Statistic): number | undefined => (statistic === 'share failing' ? undefined : SHARES[statistic])
 
-/** The value at or below which a share of sorted numbers lies (nearest rank); undefined of none. */
-export const percentileOf = (sorted: Float32Array, share: number): number | undefined => (sorted.length === 0 ? undefined : sorted[Math.max(0, Math.ceil(share * sorted.length) - 1)])
-
 /** A percentile of a sketch, in milliseconds. */
 export function percentileOfSketch(sketch: Sketch, share: number): number | undefined {
   const found = percentile(sketch, share)
@@ -42,28 +40,16 @@ export function answer(tries: Tries, column: Column, metric: string, statistic: 
   const places = groupPlaces(column, tries.count)
   const groups = places.flatMap((own, code): GroupAnswer[] => {
     if (own.length === 0) return []
-    const buckets: number[][] = Array.from({ length: points }, () => [])
-    const [seen, failed] = [new Int32Array(points), new Int32Array(points)]
-    const timed: number[] = []
-    let fails = 0
-    for (const index of own) {
-      const bucket = Math.min(points - 1, Math.max(0, Math.floor((tries.at[index]! - range.from) / step)))
-      seen[bucket]! += 1
-      if (isFail(tries, index)) {
-        fails += 1
-        failed[bucket]! += 1
-      } else if (isTimed(tries, values, index)) {
-        timed.push(values[index]!)
-        buckets[bucket]!.push(values[index]!)
-      }
-    }
-    const sorted = Float32Array.from(timed).sort()
+    const { seen, failed, fails, timed, pointOf } = counted(tries, values, own, range.from, step, points)
     const share = shareOf(statistic)
-    const value = share === undefined ? fails / own.length : percentileOf(sorted, share)
-    const [p50, p95, loss] = [percentileOf(sorted, 0.5), percentileOf(sorted, 0.95), meanOf(tries.times.loss, own)]
+    const loss = meanOf(tries.times.loss, own)
+    const line = share === undefined ? Array.from(seen, (all, point) => (all === 0 ? null : failed[point]! / all)) : pointwise(timed, pointOf, points, share)
+    // from here on the times are moved around
+    const [p50, p95] = [selectPercentile(timed, 0.5), selectPercentile(timed, 0.95)]
+    const value = share === undefined ? fails / own.length : selectPercentile(timed, share)
     return [{
       name: column.names[code]!, code, tries: own.length, fails, ...(p50 === undefined ? {} : { p50 }), ...(p95 === undefined ? {} : { p95 }), ...(value === undefined ? {} : { value }), ...(loss === undefined ? {} : { loss }),
-      line: buckets.map((bucket, place) => (share === undefined ? (seen[place]! === 0 ? null : failed[place]! / seen[place]!) : percentileOf(Float32Array.from(bucket).sort(), share) ?? null))
+      line
     }]
   })
   return worstFirst(groups)
@@ -72,13 +58,50 @@ export function answer(tries: Tries, column: Column, metric: string, statistic: 
 /** Worst first; groups without a value last. */
 export const worstFirst = (groups: GroupAnswer[]): GroupAnswer[] => groups.sort((a, b) => (b.value ?? -1) - (a.value ?? -1) || b.fails - a.fails || a.name.localeCompare(b.name))
 
-function groupPlaces({ codes, names }: Column, count: number): number[][] {
-  const places: number[][] = names.map(() => [])
-  for (let index = 0; index < count; index += 1) if (codes[index]! >= 0) places[codes[index]!]!.push(index)
+/** The tries of a group at every point of the line: how many, how many failed, and the times with the points they lie at. */
+function counted(tries: Tries, values: Float32Array, own: Int32Array, from: Instant, step: Milliseconds, points: number): { seen: Int32Array; failed: Int32Array; fails: number; timed: Float32Array; pointOf: Int32Array } {
+  const [seen, failed] = [new Int32Array(points), new Int32Array(points)]
+  const [timed, pointOf] = [new Float32Array(own.length), new Int32Array(own.length)]
+  let [fails, count] = [0, 0]
+  for (const index of own) {
+    const point = Math.min(points - 1, Math.max(0, Math.floor((tries.at[index]! - from) / step)))
+    seen[point]! += 1
+    if (isFail(tries, index)) {
+      fails += 1
+      failed[point]! += 1
+    } else if (isTimed(tries, values, index)) {
+      timed[count] = values[index]!
+      pointOf[count++] = point
+    }
+  }
+  return { seen, failed, fails, timed: timed.subarray(0, count), pointOf: pointOf.subarray(0, count) }
+}
+
+/** A percentile at every point: the times are laid down point by point, then each part is looked at by itself. */
+function pointwise(timed: Float32Array, pointOf: Int32Array, points: number, share: number): (number | null)[] {
+  const starts = new Int32Array(points + 1)
+  for (const point of pointOf) starts[point + 1]! += 1
+  for (let point = 0; point < points; point += 1) starts[point + 1]! += starts[point]!
+  const laid = new Float32Array(timed.length)
+  const next = starts.slice()
+  for (let index = 0; index < timed.length; index += 1) laid[next[pointOf[index]!]!++] = timed[index]!
+  return Array.from({ length: points }, (_, point) => selectPercentile(laid.subarray(starts[point]!, starts[point + 1]!), share) ?? null)
+}
+
+/** The places of the tries of every value of a column. */
+function groupPlaces({ codes, names }: Column, count: number): Int32Array[] {
+  const sizes = new Int32Array(names.length)
+  for (let index = 0; index < count; index += 1) if (codes[index]! >= 0) sizes[codes[index]!]! += 1
+  const places = Array.from(sizes, (size) => new Int32Array(size))
+  sizes.fill(0)
+  for (let index = 0; index < count; index += 1) {
+    const code = codes[index]!
+    if (code >= 0) places[code]![sizes[code]!++] = index
+  }
   return places
 }
 
-function meanOf(values: Float32Array | undefined, places: number[]): number | undefined {
+function meanOf(values: Float32Array | undefined, places: Int32Array): number | undefined {
   let [sum, count] = [0, 0]
   for (const index of places) {
     const value = values?.[index]

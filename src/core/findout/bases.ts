@@ -42,6 +42,24 @@ export function middles(tries: Tries, values: Float32Array, pairs: Int32Array, c
   })
 }
 
+/** A time counts as this many times the middle at most, so that a few outliers do not decide what is usual. */
+const OUTLIER = 3
+
+/**
+ * How far the mean time of each check at each location lies above its middle. Times lean to the right even when nothing is wrong, so that
+ * what tries take above the middle is an excess only as far as it goes beyond this.
+ */
+export function leanings(tries: Tries, values: Float32Array, pairs: Int32Array, base: Float64Array): Float64Array {
+  const [sums, counts] = [new Float64Array(base.length), new Int32Array(base.length)]
+  for (let index = 0; index < tries.count; index += 1) {
+    const middle = base[pairs[index]!]!
+    if (!isTimed(tries, values, index) || Number.isNaN(middle)) continue
+    sums[pairs[index]!]! += Math.min(values[index]!, OUTLIER * middle) - middle
+    counts[pairs[index]!]! += 1
+  }
+  return sums.map((sum, pair) => (counts[pair]! === 0 ? 0 : sum / counts[pair]!))
+}
+
 /** Whether a try has a time that counts: failures are left out of times. */
 export const isTimed = (tries: Tries, values: Float32Array, index: number): boolean => tries.verdict[index] !== FAIL && !Number.isNaN(values[index]!)
 export const isFail = (tries: Tries, index: number): boolean => tries.verdict[index] === FAIL

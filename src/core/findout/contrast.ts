@@ -1,4 +1,4 @@
-import { isFail, isTimed, middles, pairsOf } from './bases'
+import { isFail, isTimed, leanings, middles, pairsOf } from './bases'
 import { BINS, cellsOf, groupsOf, groupSums, type Group } from './groups'
 import { meanBin, ratioAt, ratioBins, referenceBins } from './ratio-bins'
 import { adjusted, fisherExact, likelihoodGain, rankTest, shareAbove } from './statistics'
@@ -134,10 +134,11 @@ function contrastTimes(inside: Tries, reference: Tries, values: Float32Array, re
   const pairs = pairsOf(inside, reference)
   const own = pairs.of(inside)
   const base = middles(reference, referenceValues, pairs.of(reference), pairs.count)
+  const lean = leanings(reference, referenceValues, pairs.of(reference), base)
   const excess = new Float64Array(inside.count).fill(NaN)
   for (let index = 0; index < inside.count; index += 1) {
     const expected = base[own[index]!]!
-    if (isTimed(inside, values, index) && !isMissing(expected)) excess[index] = values[index]! - expected
+    if (isTimed(inside, values, index) && !isMissing(expected)) excess[index] = values[index]! - expected - lean[own[index]!]!
   }
   const bins = ratioBins(inside, values, own, base, excess)
   const cells = cellsOf(inside)

@@ -1,26 +1,26 @@
 /** Everything by which tries can be split and filtered, in the order in which it is offered. */
 export const DIMENSIONS = {
   check: 'check', service: 'service', stage: 'stage', client: 'client', tag: 'tag', kind: 'kind', location: 'location', country: 'country', continent: 'continent', network: 'network', 'network type': 'network type',
-  server: 'server', address: 'address', party: 'party', 'HTTP version': 'HTTP version', status: 'status', reason: 'reason', weekday: 'weekday', hour: 'hour'
+  server: 'server', address: 'address', party: 'party', 'HTTP version': 'HTTP version', 'TLS version': 'TLS version', resolver: 'resolver', status: 'status', reason: 'reason', weekday: 'weekday', hour: 'hour'
 } as const
 export type Dimension = keyof typeof DIMENSIONS
 export const DIMENSION_NAMES = Object.keys(DIMENSIONS) as Dimension[]
 
 /** What follows “by”, and stands over a list: “networks”. */
-export const manyOf = (dimension: Dimension): string => ({ country: 'countries', address: 'addresses', party: 'parties', status: 'statuses', check: 'checks', 'HTTP version': 'HTTP versions', 'network type': 'network types' } as Partial<Record<Dimension, string>>)[dimension] ?? `${dimension}s`
+export const manyOf = (dimension: Dimension): string => ({ country: 'countries', address: 'addresses', party: 'parties', status: 'statuses', check: 'checks', 'HTTP version': 'HTTP versions', 'TLS version': 'TLS versions', 'network type': 'network types' } as Partial<Record<Dimension, string>>)[dimension] ?? `${dimension}s`
 
 /** What an outcome is, not what it comes from: such a thing never explains it. */
 export const OUTCOMES: readonly Dimension[] = ['status', 'reason']
 
 /** Of things that stand for the same tries, the one nearest to a cause is named: the earlier here. */
-const NEARNESS: readonly Dimension[] = ['server', 'network', 'address', 'location', 'party', 'check', 'service', 'HTTP version', 'country', 'network type', 'continent', 'kind', 'stage', 'client', 'tag', 'hour', 'weekday', 'status', 'reason']
+const NEARNESS: readonly Dimension[] = ['server', 'resolver', 'network', 'address', 'location', 'party', 'check', 'service', 'HTTP version', 'TLS version', 'country', 'network type', 'continent', 'kind', 'stage', 'client', 'tag', 'hour', 'weekday', 'status', 'reason']
 export const nearness = (dimension: string): number => NEARNESS.indexOf(dimension as Dimension)
 
 /** Where on the way from a visitor to an answer a thing lies. */
 export type Region = 'server' | 'place' | 'request' | 'time'
 export function regionOf(dimension: string): Region {
   if (['server', 'address', 'party'].includes(dimension)) return 'server'
-  if (['network', 'location', 'country', 'continent', 'network type'].includes(dimension)) return 'place'
+  if (['resolver', 'network', 'location', 'country', 'continent', 'network type'].includes(dimension)) return 'place'
   return ['hour', 'weekday'].includes(dimension) ? 'time' : 'request'
 }
 

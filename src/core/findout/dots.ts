@@ -1,4 +1,4 @@
-import type { Instant } from '../units'
+import type { Instant, Milliseconds } from '../units'
 import { isFail, isTimed } from './bases'
 import type { Column, Tries } from './tries'
 
@@ -34,6 +34,48 @@ export function dotsOf(tries: Tries, column: Column, shownNames: readonly string
     dots.location[place] = tries.location[index]!
   }
   return dots
+}
+
+/** Dots in view at most, and how many places side by side a chart tells apart. */
+export const MOST_DOTS = 200_000
+const PLACES_ACROSS = 1600
+
+/**
+ * Leaves at most so many dots: of passing ones that would lie on each other, in the same group, the same narrow stretch of time and
+ * within a hundredth of the same value, the first is kept. What fails, warns or is slow is always kept, and so is whatever lies alone.
+ */
+export function thinDots(dots: Dots, length: Milliseconds, most = MOST_DOTS): Dots {
+  for (let across = PLACES_ACROSS; dots.count > most && across >= 50; across /= 2) {
+    const taken = new Set<number>()
+    const kept = new Uint32Array(dots.count)
+    let count = 0
+    for (let place = 0; place < dots.count; place += 1) {
+      if (dots.verdict[place]! === PASS) {
+        // a logarithm with steps of a hundredth, below 2^11
+        const height = Math.max(0, Math.min(2047, Math.round(Math.log(dots.value[place]! + 0.01) * 100) + 500))
+        const cell = (Math.floor((dots.at[place]! / length) * across) * 256 + dots.group[place]!) * 2048 + height
+        if (taken.has(cell)) continue
+        taken.add(cell)
+      }
+      kept[count++] = place
+    }
+    if (count <= most || across < 100) return pickDots(dots, kept.subarray(0, count))
+  }
+  return dots
+}
+
+const PASS = 0
+
+function pickDots(dots: Dots, places: Uint32Array): Dots {
+  const take = <Values extends Uint32Array | Float32Array | Uint8Array | Uint16Array>(from: Values, into: Values): Values => {
+    for (let index = 0; index < places.length; index += 1) into[index] = from[places[index]!]!
+    return into
+  }
+  const { length } = places
+  return {
+    count: length, at: take(dots.at, new Uint32Array(length)), value: take(dots.value, new Float32Array(length)), group: take(dots.group, new Uint8Array(length)), verdict: take(dots.verdict, new Uint8Array(length)),
+    check: take(dots.check, new Uint32Array(length)), location: take(dots.location, new Uint16Array(length))
+  }
 }
 
 /** Writes dots as bytes: the number of them, then column after column, little-endian. */

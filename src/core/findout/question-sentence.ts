@@ -7,7 +7,7 @@ import { LONGEST_QUESTION, QUESTION_METRICS, readSpan, STATISTICS, type Question
 
 /** How metrics are said. */
 export const METRIC_WORDS: Record<QuestionMetric, string> = {
-  total: 'response time', lookup: 'name lookup', connect: 'connect time', greet: 'greeting time', tls: 'TLS time', login: 'sign-in time', send: 'sending time', wait: 'waiting time', receive: 'receiving time', remove: 'clean-up time', rtt: 'round trip', loss: 'packet loss'
+  total: 'response time', lookup: 'name lookup', connect: 'connect time', greet: 'greeting time', tls: 'TLS time', login: 'sign-in time', send: 'sending time', wait: 'waiting time', receive: 'receiving time', remove: 'clean-up time', rtt: 'round trip', loss: 'packet loss', resolution: 'resolution from the root'
 }
 
 /** What a question may be about and what it may demand, with names. */

@@ -5,7 +5,7 @@ import { answer, failingLine, standsOut } from './answer'
 import { decodeDots, dotsOf, encodeDots } from './dots'
 import { DIMENSION_NAMES } from './dimensions'
 import { madeWorld } from './made-worlds'
-import { QUESTION_METRICS, rangeOf, readQuestion, readSpan, STATISTICS, withWhere, writeQuestion, writeSpan, type Question } from './question'
+import { QUESTION_METRICS, rangeOf, readQuestion, readSpan, STATISTICS, VIEWS, withWhere, writeQuestion, writeSpan, type Question } from './question'
 import { changeQuestion, questionSentence, type AskableNames } from './question-sentence'
 
 const zone = 'Europe/Oslo'
@@ -17,7 +17,7 @@ describe('a question', () => {
   it('comes back from its address as it was asked', () => {
     const moment = fc.integer({ min: Math.floor(now / MINUTE) - 100_000, max: Math.floor(now / MINUTE) - 1000 }).map((minutes) => minutes * MINUTE)
     const asked = fc.record({
-      statistic: fc.constantFrom(...STATISTICS), metric: fc.constantFrom(...QUESTION_METRICS), by: fc.constantFrom(...DIMENSION_NAMES), about: fc.subarray(['service/checkout', 'check/sailings', 'check/gone']), view: fc.constantFrom('line' as const, 'heat' as const),
+      statistic: fc.constantFrom(...STATISTICS), metric: fc.constantFrom(...QUESTION_METRICS), by: fc.constantFrom(...DIMENSION_NAMES), about: fc.subarray(['service/checkout', 'check/sailings', 'check/gone']), view: fc.constantFrom(...VIEWS),
       range: fc.oneof(fc.integer({ min: 1, max: 400 }).map((hours) => ({ last: hours * HOUR })), moment.map((from) => ({ from, to: from + 5 * HOUR }))),
       where: fc.array(fc.record({ dimension: fc.constantFrom(...DIMENSION_NAMES), values: fc.array(fc.stringMatching(/^[\w .:&=+%/-]{1,12}$/), { minLength: 1, maxLength: 3 }), not: fc.boolean() }), { maxLength: 3 }),
       stretch: fc.option(fc.oneof(fc.constant('none' as const), moment.map((from) => ({ from, to: from + HOUR }))), { nil: undefined })

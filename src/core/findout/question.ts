@@ -7,9 +7,15 @@ import { DIMENSION_NAMES, type Dimension } from './dimensions'
 export const STATISTICS = ['p50', 'p75', 'p90', 'p95', 'p99', 'share failing'] as const
 export type Statistic = (typeof STATISTICS)[number]
 
+/** Measured beside some tries only: no rollups are made of it, and no verdict is about it alone. */
+export const BESIDE_METRICS: readonly QuestionMetric[] = ['rtt', 'loss', 'resolution']
+
 /** What can be measured of a try: its time, a part of it, and what was measured beside it. */
-export const QUESTION_METRICS = ['total', ...PHASES, 'rtt', 'loss'] as const
+export const QUESTION_METRICS = ['total', ...PHASES, 'rtt', 'loss', 'resolution'] as const
 export type QuestionMetric = (typeof QUESTION_METRICS)[number]
+
+/** How an answer is drawn: lines over dots, how often each time was seen, or where it was seen. */
+export const VIEWS = ['line', 'heat', 'map'] as const
 
 /** One demand: a dimension has one of some values, or none of them. */
 export interface Where { dimension: Dimension; values: string[]; not: boolean }
@@ -25,7 +31,7 @@ export interface Question {
   where: Where[]
   /** What it is set beside. */
   beside?: 'before' | 'week'
-  view: 'line' | 'heat'
+  view: (typeof VIEWS)[number]
   /** The stretch that is looked at; `none` when the person wants none. */
   stretch?: { from: Instant; to: Instant } | 'none'
 }
@@ -70,7 +76,7 @@ export function readQuestion(asked: Asked, zone: string, now: Instant): { questi
     misread,
     question: {
       statistic: choice('show', STATISTICS, DEFAULT_QUESTION.statistic), metric: choice('of', QUESTION_METRICS, DEFAULT_QUESTION.metric), about, by: choice('by', DIMENSION_NAMES, DEFAULT_QUESTION.by),
-      range: readRange(oneOf(asked.over), zone, now, wrong), where, view: choice('as', ['line', 'heat'] as const, 'line'), ...(beside === 'before' || beside === 'week' ? { beside } : {}),
+      range: readRange(oneOf(asked.over), zone, now, wrong), where, view: choice('as', VIEWS, 'line'), ...(beside === 'before' || beside === 'week' ? { beside } : {}),
       ...(stretch === 'none' ? { stretch: 'none' as const } : read ? { stretch: read } : {})
     }
   }

@@ -50,6 +50,13 @@ describe('a verdict', () => {
     expect(judgedParties.filter((each) => each.verdict === 'to blame').map((each) => each.kind)).toEqual(['name service'])
     expect(judgedParties.find((each) => each.kind === 'origin')?.verdict).toBe('cleared')
   })
+  it('names a resolver for finding names alone, with the network it cannot be told from', () => {
+    const verdict = judged(madeWorld(14, 'resolver slow'))
+    expect(verdict.named[0]?.dimension).toBe('resolver')
+    expect(phaseNamed(verdict)).toBe('lookup')
+    expect(verdict.parties.find((each) => each.kind === 'name service')).toMatchObject({ verdict: 'cannot be told' })
+    for (const seed of [5, 6, 7]) expect(judged(madeWorld(seed, 'network slow')).named.map((each) => each.dimension)).not.toContain('resolver')
+  })
   it('says nothing of too few observations', () => {
     const world = madeWorld(3, 'server fails')
     expect(judged({ ...world, stretch: { from: world.stretch.from, to: world.stretch.from + 2000 } }).outcome).toBe('few')

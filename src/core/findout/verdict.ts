@@ -53,7 +53,7 @@ export function judge(inside: Tries, reference: Tries, metric: string, parties: 
   const [fails, before] = [inside, reference].map((tries) => placesOf(tries, (index) => isFail(tries, index)).length) as [number, number]
   const isFailing = fails >= LEAST_FAILS && fails / inside.count > 2 * (before / Math.max(1, reference.count)) + 0.002
   const of = isFailing ? 'failures' as const : 'times' as const
-  const explains = inside.columns.map((column) => !OUTCOMES.includes(column.dimension as never) && isSplit(column))
+  const explains = inside.columns.map((column) => !OUTCOMES.includes(column.dimension as never) && isSplit(column) && (column.dimension !== 'resolver' || isInLookup(inside, reference, of, metric)))
   const candidates = (tries: Tries): Tries => ({ ...tries, columns: tries.columns.filter((column, place) => explains[place] ?? isSplit(column)) })
   const [own, other] = [candidates(inside), candidates(reference)]
   const values = (tries: Tries) => tries.times[metric] ?? new Float32Array(tries.count).fill(NaN)
@@ -73,6 +73,13 @@ export function judge(inside: Tries, reference: Tries, metric: string, parties: 
   const named = isNamed ? [first, ...found.findings.filter((each) => each.alias)] : []
   const verdict: Verdict = { ...base, outcome: isNamed ? 'named' : 'alike', named, ...(and ? { and } : {}), phases, companions: companionsOf(bad, other), ...(reason === undefined ? {} : { reason }), ruledOut: ruledOut(own, found, first) }
   return { ...verdict, parties: judgeParties(verdict, inside, parties, networks) }
+}
+
+/** Whether finding the name is what is bad: a resolver accounts for nothing else, though it stands for the same tries as its network. */
+function isInLookup(inside: Tries, reference: Tries, of: Verdict['of'], metric: string): boolean {
+  if (of === 'failures') return phaseOfReason(commonest(inside, 'reason', (index) => isFail(inside, index)) ?? '') === 'lookup'
+  const [most] = metric === 'total' ? phasesOf(inside, reference) : []
+  return metric === 'lookup' || (most?.phase === 'lookup' && most.share >= 0.5)
 }
 
 /** Whether a column tells any tries apart. */

@@ -10,6 +10,8 @@ export interface Sketch {
 
 const LINEAR_BITS = 6
 const LINEAR = 1 << LINEAR_BITS
+/** How many buckets there are. */
+export const BUCKETS = (40 - LINEAR_BITS + 2) << LINEAR_BITS
 
 /** Half a bucket's width relative to its value, at most. */
 export const SKETCH_ERROR = 1 / (2 * LINEAR)
@@ -28,8 +30,8 @@ function bucketOf(value: number): number {
   return ((power + 1) << LINEAR_BITS) + Math.floor(value / 2 ** power) - LINEAR
 }
 
-/** The middle of a bucket. */
-function valueOf(bucket: number): number {
+/** The middle of a bucket, in microseconds. */
+export function valueOfBucket(bucket: number): number {
   if (bucket < LINEAR) return bucket
   const power = (bucket >> LINEAR_BITS) - 1
   return ((bucket & (LINEAR - 1)) + LINEAR + 0.5) * 2 ** power
@@ -49,7 +51,7 @@ export function mergeInto(sketch: Sketch, other: Sketch): void {
 }
 
 /** What a sketch holds: the middle of every bucket in microseconds, with how many values lie in it, in rising order. */
-export const bucketsOf = (sketch: Sketch): { value: number; count: number }[] => [...sketch.counts].sort((a, b) => a[0] - b[0]).map(([bucket, count]) => ({ value: valueOf(bucket), count }))
+export const bucketsOf = (sketch: Sketch): { value: number; count: number }[] => [...sketch.counts].sort((a, b) => a[0] - b[0]).map(([bucket, count]) => ({ value: valueOfBucket(bucket), count }))
 
 /**
  * The value below or at which the given share of all values lies (nearest rank).
@@ -61,7 +63,7 @@ export function percentile(sketch: Sketch, share: number): number | undefined {
   let seen = 0
   for (const bucket of [...sketch.counts.keys()].sort((a, b) => a - b)) {
     seen += sketch.counts.get(bucket)!
-    if (seen >= rank) return valueOf(bucket)
+    if (seen >= rank) return valueOfBucket(bucket)
   }
   return undefined
 }

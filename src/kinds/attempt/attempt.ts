@@ -11,7 +11,7 @@ import type { Milliseconds } from '../../core/units'
 import type { Link } from '../link'
 import type { KindRunner, Measured } from '../runner'
 import { failureOf, TryFailure } from './failure'
-import { addressesOf, guard, open, secure, type Begin, type Destination, type Opened, type Secure } from './open'
+import { addressesOf, guard, open, secure, seenOf, type Begin, type Destination, type Opened, type Secure } from './open'
 import { patience } from './patience'
 import { PhaseClock } from './phase-clock'
 import { printable, Talk } from './talk'
@@ -166,8 +166,7 @@ function measured(check: Check<unknown>, trying: Trying, brought: Brought | unde
     total,
     ...noted,
     ...(brought?.status === undefined ? {} : { status: brought.status }),
-    ...(found.address ? { address: found.address } : {}),
-    ...(certificate ? { certificateEnd: certificate.validTo } : {}),
+    ...seenOf(found),
     ...(Object.keys(readings).length > 0 ? { readings } : {}),
     evidence: {
       ...evidence,

@@ -1,6 +1,6 @@
 import type { Duplex } from 'node:stream'
 import tls, { type TLSSocket } from 'node:tls'
-import type { CertificateFacts, Evidence, Phase } from '../../core/observation'
+import type { CertificateFacts, Evidence, Observation, Phase } from '../../core/observation'
 import { refusalOf } from '../address-guard'
 import { certificateOf, distrustReason } from './certificate'
 import { TryFailure } from './failure'
@@ -40,6 +40,14 @@ export interface Opened {
   certificate?: CertificateFacts
   /** The TLS session, for connections beside this one. */
   session?: Buffer
+}
+
+/** What of a connection belongs to the observation: where it went, by which resolver, and what TLS agreed on. */
+export function seenOf({ address, lookup, certificate }: Partial<Opened>): Pick<Observation, 'address' | 'resolver' | 'tlsVersion' | 'certificateEnd'> {
+  return {
+    ...(address ? { address } : {}), ...(lookup?.resolver ? { resolver: lookup.resolver.slice(0, 100) } : {}),
+    ...(certificate ? { tlsVersion: certificate.protocol.slice(0, 40), certificateEnd: certificate.validTo } : {})
+  }
 }
 
 export const isAddress = (host: string): boolean => /^(?:\d+\.\d+\.\d+\.\d+|[0-9a-f:]*:[0-9a-f:.]*)$/i.test(host)

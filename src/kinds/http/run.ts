@@ -7,7 +7,7 @@ import type { Measured, RunOptions } from '../runner'
 import { Companions } from './companions'
 import { exchange, type Received } from './exchange'
 import { TryFailure } from '../attempt/failure'
-import { open, type Destination, type Opened } from '../attempt/open'
+import { open, seenOf, type Destination, type Opened } from '../attempt/open'
 import { patience } from '../attempt/patience'
 import { PhaseClock } from '../attempt/phase-clock'
 import { AGENT } from './ask'
@@ -28,20 +28,22 @@ export async function runHttp(check: Check<HttpTarget>, link: Link, options: Run
   const clock = new PhaseClock(performance.now())
   const { signal, isOver, end } = patience(check.wait)
   const found: Found = { redirects: [], url: new URL(check.target.url) }
-  const companions = new Companions(options.memory ?? new Map<string, unknown>(), Date.now())
+  const companions = new Companions(link, options.memory ?? new Map<string, unknown>(), Date.now(), check.pass.some(({ test }) => test.on === 'reading'))
   let failure: TryFailure | undefined
   try {
-    await follow(check.target, link, clock, signal, found, (address) => companions.begin(link, address))
+    await follow(check.target, link, clock, signal, found, (address) => companions.begin(address))
   } catch (error) {
     failure = httpFailureOf(error, clock.phase, isOver(), check.wait)
   } finally {
     end()
   }
   const total = clock.stop()
-  const seen = measured(check, found, failure, clock.times, total, options)
-  if (failure && found.address && clock.phase === 'connect') companions.begin(link, found.address)
-  const readings = await companions.end(seen.verdict === 'fail' || seen.verdict === 'slow')
-  return Object.keys(readings).length > 0 ? { ...seen, readings } : seen
+  if (failure && found.address && clock.phase === 'connect') companions.begin(found.address)
+  const packets = await companions.readings()
+  const seen = measured(check, found, failure, clock.times, total, packets, options)
+  const beside = companions.end({ address: found.address, host: new URL(check.target.url).hostname.replace(/^\[|\]$/g, '') }, seen.verdict === 'fail' || seen.verdict === 'slow')
+  const readings = { ...packets, ...beside.readings }
+  return { ...seen, ...(Object.keys(readings).length > 0 ? { readings } : {}), ...(beside.tables.length > 0 ? { evidence: { ...seen.evidence, beside: beside.tables } } : {}) }
 }
 
 async function follow(target: HttpTarget, link: Link, clock: PhaseClock, signal: AbortSignal, found: Found, connected: (address: string) => void): Promise<void> {
@@ -93,7 +95,7 @@ function requestHeaders(target: HttpTarget, url: URL, body: string | undefined):
   return headers
 }
 
-function measured(check: Check<HttpTarget>, found: Found, failure: TryFailure | undefined, phases: PhaseTimes, total: number, options: RunOptions): Measured {
+function measured(check: Check<HttpTarget>, found: Found, failure: TryFailure | undefined, phases: PhaseTimes, total: number, readings: Record<string, number>, options: RunOptions): Measured {
   const { received, certificate } = found
   const answer = received ? decodeText(received) : ''
   const text = failure ? '' : answer
@@ -105,6 +107,7 @@ function measured(check: Check<HttpTarget>, found: Found, failure: TryFailure | 
     body: text,
     bytes: received!.body.length,
     times: { ...phases, total },
+    readings,
     ...(certificate ? { certificateLeft: certificate.validTo - Date.now() } : {})
   })
   const secrets = secretsOf(check.target)
@@ -116,9 +119,8 @@ function measured(check: Check<HttpTarget>, found: Found, failure: TryFailure | 
     phases,
     total,
     ...(received ? { status: received.status, protocol: received.protocol, bytesReceived: received.wireBytes } : {}),
-    ...(found.address ? { address: found.address } : {}),
+    ...seenOf(found),
     ...(server ? { server: server.slice(0, 100) } : {}),
-    ...(certificate ? { certificateEnd: certificate.validTo } : {}),
     bytesSent: Buffer.byteLength(bodyOf(check.target).body ?? ''),
     evidence: evidenceOf(check.target, found, answer, findings, options)
   }

@@ -121,8 +121,8 @@ function WholeAnswer({ kind, observation, place, addCondition, conditions }: { k
 function tabsOf(kind: KindDefinition, observation: Observation, addCondition: (written: Record<string, unknown>) => void, conditions: { json: string; number: number }[]): [string, string, React.ReactNode][] {
   const { evidence, readings } = observation
   const answer = evidence?.answer
-  // packets beside a web check are no finding of its kind
-  const hasFound = Object.keys(readings ?? {}).some((name) => kind.readings[name] !== undefined) || evidence?.facts !== undefined || evidence?.tables !== undefined
+  const hasNumbers = Object.keys(readings ?? {}).some((name) => kind.readings[name] !== undefined)
+  const hasFound = (hasNumbers && !kind.measuresLine) || evidence?.facts !== undefined || evidence?.tables !== undefined
   const tabs: [string, string, React.ReactNode][] = []
   if (hasFound) tabs.push(['found', 'What it found', <Found key="found" evidence={evidence} {...(readings ? { readings } : {})} known={kind.readings} />])
   if (answer) tabs.push(['body', 'Body', <JsonAnswer key="body" body={answer.body} cut={answer.bodyCut} addCondition={addCondition} conditions={conditions} />])
@@ -130,6 +130,7 @@ function tabsOf(kind: KindDefinition, observation: Observation, addCondition: (w
   if (evidence?.talk) tabs.push(['talk', 'What was said', <TalkView key="talk" talk={evidence.talk} />])
   if (evidence?.certificate) tabs.push(['certificate', 'Certificate', <Certificate key="certificate" certificate={evidence.certificate} />])
   if (evidence?.lookup) tabs.push(['lookup', 'Lookup', <Lookup key="lookup" lookup={evidence.lookup} used={observation.address} />])
+  if (hasNumbers && kind.measuresLine) tabs.push(['line', 'The line', <Found key="line" evidence={undefined} readings={readings!} known={kind.readings} />])
   return tabs.length > 0 ? tabs : [['none', 'Answer', observation.verdict === 'fail' ? null : <span key="none" className="quiet">It answers; there is nothing more to see.</span>]]
 }
 

@@ -1,6 +1,6 @@
 'use client'
 
-import { Button, Menu } from '@mantine/core'
+import { Button, Menu, SegmentedControl } from '@mantine/core'
 import { notifications } from '@mantine/notifications'
 import { useRouter } from 'next/navigation'
 import { useTransition } from 'react'
@@ -40,7 +40,7 @@ export function QuestionBar({ question, names, now }: { question: Question; name
             {question.beside && <Menu.Item onClick={() => ask(withoutBeside(question))}>Nothing</Menu.Item>}
           </Menu.Dropdown>
         </Menu>
-        <Button variant="default" onClick={() => ask({ ...question, view: question.view === 'heat' ? 'line' : 'heat' })}>{question.view === 'heat' ? 'Dots' : 'Heat'}</Button>
+        <SegmentedControl aria-label="How it is drawn" value={question.view} onChange={(view) => ask({ ...question, view: view as Question['view'] })} data={[{ value: 'line', label: 'Dots' }, { value: 'heat', label: 'Heat' }, { value: 'map', label: 'Map' }]} />
         <Button variant="default" onClick={() => {
           void navigator.clipboard?.writeText(window.location.href)
           notifications.show({ message: 'The address of this view is copied. Whoever opens it sees the same question.' })

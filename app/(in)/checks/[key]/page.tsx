@@ -13,6 +13,8 @@ import { STATE_NAMES, type CheckState } from '@/core/states/check-state'
 import { kinds } from '@/kinds/definitions'
 import { requireCheck, type Halt, type StoredCheck } from '@/store/checks'
 import { database } from '@/store/database'
+import { LazyDistributions } from '@/ui/charts/lazy-distributions'
+import { LazyPhasesChart } from '@/ui/charts/lazy-phases-chart'
 import { LazyResponseChart } from '@/ui/charts/lazy-response-chart'
 import { RefreshOn } from '@/ui/live/live'
 import { Lasting, Moment } from '@/ui/marks/moment'
@@ -28,6 +30,7 @@ import { ToldTable } from '@/ui/told/told-table'
 import { ToldAddress } from '@/ui/told/told-address'
 import { roleReaches } from '@/store/people'
 import { signedIn } from '../../../server/session'
+import { timeShape, type TimeShape } from '../../../server/time-shape'
 import { checkView, RANGES, type RangeName } from '../../../server/check-view'
 import { HemeronError, problemSentence } from '@/core/problems'
 
@@ -111,6 +114,7 @@ export default async function CheckPage({ params, searchParams }: { params: Prom
         </div>
         <div className="card" style={{ padding: '8px 4px' }}><LazyResponseChart points={view.chart.points} from={view.chart.from} to={view.chart.to} outages={view.chart.outages} marks={view.marks.map(({ at, title }) => ({ at, title }))} {...(check.slow?.phase === 'total' && check.slow.above !== 'usual' ? { slowAbove: check.slow.above } : {})} /></div>
       </section>}
+      {kind.phases.length > 0 && !check.isInside && <TimesShape shape={await timeShape(stored.id, RANGES[range], kind.phases, now)} range={range} now={now} />}
       <section className="section">
         <h2>Changes of state</h2>
         <div className="card scroll"><table className="table"><tbody>
@@ -128,6 +132,24 @@ export default async function CheckPage({ params, searchParams }: { params: Prom
         </tbody></table></div>
       </section>
     </>
+  )
+}
+
+/** What the times look like beside those before, and what they are made of. */
+function TimesShape({ shape: { distribution, tries, parts, phases }, range, now }: { shape: TimeShape; range: RangeName; now: number }) {
+  if (tries.after === 0) return null
+  const name = range.replace(/(\d+)/, '$1 ')
+  return (
+    <div className="halves section">
+      <section style={{ minWidth: 0 }}>
+        <div className="apart" style={{ marginBottom: 6 }}><h2>How often each time was seen</h2><span className="row small" style={{ gap: 12 }}><span style={{ color: 'var(--series-6)' }}>the {name} before, {tries.before}</span><span style={{ color: 'var(--series-1)' }}>these {name}, {tries.after}</span></span></div>
+        <div className="card" style={{ padding: '8px 4px' }}><LazyDistributions points={distribution} names={[`the ${name} before`, `these ${name}`]} height={200} /></div>
+      </section>
+      <section style={{ minWidth: 0 }}>
+        <div className="apart" style={{ marginBottom: 6 }}><h2>Where the time goes</h2>{phases.length > 1 && <PhaseKey phases={phases} />}</div>
+        <div className="card" style={{ padding: '8px 4px' }}><LazyPhasesChart parts={parts} phases={phases} from={now - RANGES[range]} to={now} /></div>
+      </section>
+    </div>
   )
 }
 

@@ -2,7 +2,7 @@ import { answering } from '../../../server/requests'
 import { askedWorld, triesOf } from '../../../server/asked-world'
 import { columnFor } from '../../../server/find-out'
 import { personOfRequest } from '../../../server/session'
-import { dotsOf, encodeDots } from '@/core/findout/dots'
+import { dotsOf, encodeDots, thinDots } from '@/core/findout/dots'
 import { rangeOf, readQuestion } from '@/core/findout/question'
 import { HemeronError } from '@/core/problems'
 
@@ -17,7 +17,7 @@ export const GET = answering(async (request) => {
   const asked = Object.fromEntries([...new Set(url.searchParams.keys())].map((name) => [name, url.searchParams.getAll(name)]))
   const { question } = readQuestion(asked, world.zone, now)
   const range = rangeOf(question, now)
-  const { tries } = await triesOf(question, world, range)
+  const { tries } = await triesOf(question, world, range, 'answer')
   const groups = (url.searchParams.get('groups') ?? '').split('\n')
-  return new Response(encodeDots(dotsOf(tries, columnFor(tries, question.by), groups, question.metric, range.from)), { headers: { 'content-type': 'application/octet-stream', 'cache-control': 'private, max-age=60' } })
+  return new Response(encodeDots(thinDots(dotsOf(tries, columnFor(tries, question.by), groups, question.metric, range.from), range.to - range.from)), { headers: { 'content-type': 'application/octet-stream', 'cache-control': 'private, max-age=60' } })
 })

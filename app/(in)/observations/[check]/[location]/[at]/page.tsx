@@ -8,7 +8,7 @@ import { HemeronError } from '@/core/problems'
 import { shortReason } from '@/core/reasons/reasons'
 import type { CheckState } from '@/core/states/check-state'
 import { speakClock, speakExactly } from '@/core/time/zoned'
-import { Found, TalkView } from '@/ui/evidence/found'
+import { Found, Rows, TalkView } from '@/ui/evidence/found'
 import { StateMark } from '@/ui/marks/state-mark'
 import { Neighbours } from '@/ui/observation/neighbours'
 import { observationView } from '../../../../../server/observation-view'
@@ -40,6 +40,7 @@ export default async function ObservationPage({ params }: { params: Promise<{ ch
           {view.conditions.length > 0 && <section><h2 style={{ marginBottom: 6 }}>Conditions</h2><div className="card scroll"><table className="table"><thead><tr><th style={{ width: 30 }}><span className="sr">Outcome</span></th><th>It passes when</th><th>Found</th></tr></thead>
             <tbody>{view.conditions.map((each, index) => <tr key={index}><td><StateMark state={each.finding === undefined ? 'nodata' : { held: 'up' as const, warned: 'warning' as const, failed: 'down' as const }[each.finding.outcome]} title={each.finding?.outcome ?? 'not looked at'} /></td><td>{each.words}</td><td className={each.finding?.outcome === 'failed' ? 'down-text strong' : undefined}>{each.finding?.found ?? <span className="quiet">{evidence ? 'not looked at' : 'not kept'}</span>}</td></tr>)}</tbody></table></div></section>}
           <Answers view={view} zone={zone} />
+          {evidence?.beside && <section><h2 style={{ marginBottom: 6 }}>Looked at beside it</h2><div className="card pad">{evidence.beside.map((table) => <Rows key={table.title} table={table} now={observation.at} />)}</div></section>}
           {evidence && ((evidence.tables?.length ?? 0) > 0 || (evidence.facts?.length ?? 0) > 0) && <section><h2 style={{ marginBottom: 6 }}>What it found out</h2><div className="card pad"><Found evidence={evidence} {...(observation.readings ? { readings: observation.readings } : {})} known={view.kind.readings ?? {}} now={observation.at} /></div></section>}
           {evidence?.talk && <section><h2 style={{ marginBottom: 6 }}>What was said</h2><div className="card pad"><TalkView talk={evidence.talk} /></div></section>}
         </div>
@@ -89,10 +90,10 @@ function Waterfall({ observation: { phases, total }, evidence }: { observation: 
 }
 
 function Facts({ observation, evidence, zone }: { observation: Observation; evidence: Evidence | undefined; zone: string }) {
-  const { address, server, protocol, status, bytesReceived, bytesSent, certificateEnd, readings, version } = observation
+  const { address, server, protocol, resolver, tlsVersion, status, bytesReceived, bytesSent, certificateEnd, readings, version } = observation
   const certificate = evidence?.certificate
   const rows: [string, React.ReactNode][] = [
-    ...(address ? [['Address', <span key="a" className="code">{address}</span>] as [string, React.ReactNode]] : []), ...(server ? [['Server', server] as [string, string]] : []), ...(protocol ? [['Protocol', protocol] as [string, string]] : []), ...(status ? [['Status', String(status)] as [string, string]] : []),
+    ...(address ? [['Address', <span key="a" className="code">{address}</span>] as [string, React.ReactNode]] : []), ...(server ? [['Server', server] as [string, string]] : []), ...(protocol ? [['Protocol', [protocol, ...(tlsVersion && tlsVersion !== protocol ? [tlsVersion] : [])].join(' over ')] as [string, string]] : []), ...(resolver ? [['Resolver', <span key="r" className="code">{resolver}</span>] as [string, React.ReactNode]] : []), ...(status ? [['Status', String(status)] as [string, string]] : []),
     ...(readings?.loss === undefined ? [] : [['Packets beside it', `${Math.round(100 * readings.loss)}% lost${readings.rtt === undefined ? '' : `, round trip ${speakMilliseconds(readings.rtt)}`}`] as [string, string]]),
     ...(bytesReceived === undefined ? [] : [['Received', `${bytesReceived} bytes${bytesSent ? `, sent ${bytesSent}` : ''}`] as [string, string]]),
     ...(certificateEnd ? [['Certificate until', speakExactly(certificateEnd, zone)] as [string, string]] : []), ...(certificate ? [['Certificate', `${certificate.subject}, by ${certificate.issuer}; ${certificate.protocol}, ${certificate.cipher}; ${certificate.trusted ? 'trusted' : `not trusted: ${certificate.distrust ?? ''}`}`] as [string, string]] : []),

@@ -1,0 +1,55 @@
+import { realLink } from '../../src/probe/links/real-link'
+import { lookAround, seenAround } from '../../src/kinds/http/surroundings'
+import type { Link } from '../../src/kinds/link'
+import { startNameServers } from '../servers/name-server'
+import type { Drill } from '../world/faults'
+import { PLACES } from '../world/places'
+
+const drills = new Set<Drill>()
+let ports: Record<string, number>
+beforeAll(async () => { ports = await startNameServers((drill) => drills.has(drill)) })
+
+/** A link of its own for every test: what was seen over a link is shared by all that use it. */
+function worldLink(): Link {
+  const real = realLink({ allowsInternal: false, ranges: [] })
+  return { ...real, resolver: () => PLACES[0]!.resolver, datagrams: (address, asked, signal) => real.datagrams('127.0.0.1', ports[`${address}:${asked}/udp`] ?? asked, signal) }
+}
+
+const around = { address: undefined, host: 'booking.orrinsound.example' }
+const looked = async (link: Link, now: number, isBad = false) => {
+  lookAround(link, around, now, isBad)
+  for (let tries = 0; tries < 80 && seenAround(link, around, now - 1).length === 0; tries += 1) await new Promise((resolve) => setTimeout(resolve, 50))
+  return seenAround(link, around, now - 1)
+}
+
+describe('the resolution of a name beside a web check', () => {
+  it('goes step by step from the root, with the server at each', async () => {
+    const [look] = await looked(worldLink(), 1000)
+    expect(look!.table.title).toBe(`${around.host}, step by step from the root`)
+    const zones = look!.table.rows.map(([zone]) => zone)
+    expect(zones[0]).toBe('.')
+    expect(new Set(zones).size).toBeGreaterThanOrEqual(3)
+    expect(look!.readings.resolution).toBeGreaterThan(0)
+    expect(look!.isNews).toBe(false)
+  })
+  it('is news when a server on the way has become slow', async () => {
+    const link = worldLink()
+    await looked(link, 1000)
+    drills.add('slow-name-server')
+    let news = 0
+    // the slow server is one of two and is met at random
+    for (let round = 1; round <= 12 && news === 0; round += 1) {
+      const [look] = await looked(link, 1000 + round * 31 * 60_000)
+      if (look!.isNews) news += 1
+      const slow = look!.table.rows.filter((row) => Number(row[3]) > 800)
+      expect(slow.length).toBeGreaterThan(0)
+    }
+    drills.clear()
+    expect(news).toBe(1)
+  }, 60_000)
+  it('of an address there is none', () => {
+    const link = worldLink()
+    lookAround(link, { address: undefined, host: '198.51.100.14' }, 1000, true)
+    expect(seenAround(link, { address: undefined, host: '198.51.100.14' }, 0)).toEqual([])
+  })
+})
