@@ -2,7 +2,7 @@ import type { Observation } from '../src/core/observation'
 import { emptySketch, mergeEncoded, percentile, SKETCH_ERROR } from '../src/core/sketches/sketch'
 import { seededRandom } from '../src/core/seeded-random'
 import { DAY, HOUR, MINUTE } from '../src/core/units'
-import { addBoard, listBoards, removeBoard, requireBoard } from '../src/store/boards'
+import { addBoard, changeBoard, listBoards, removeBoard, requireBoard } from '../src/store/boards'
 import { rows, transaction } from '../src/store/database'
 import { addMark, listMarks, removeMark, requireMark } from '../src/store/marks'
 import { keepPartitions, migrate } from '../src/store/migrate'
@@ -213,7 +213,11 @@ describe('marks, parties and boards', () => {
     const board = await addBoard(pool, { name: ' Wall ', checks: ['a'], locations: [] }, null, begin)
     expect(await requireBoard(pool, board)).toEqual({ id: board, name: 'Wall', checks: ['a'], locations: [] })
     await expect(addBoard(pool, { name: ' ', checks: [], locations: [] }, null, begin)).rejects.toMatchObject({ code: 'bad-document' })
+    await changeBoard(pool, { id: board, name: 'Wall', checks: ['b', 'c'], locations: ['x'] }, null, begin)
+    expect(await requireBoard(pool, board)).toEqual({ id: board, name: 'Wall', checks: ['b', 'c'], locations: ['x'] })
+    await expect(changeBoard(pool, { id: board, name: '', checks: [], locations: [] }, null, begin)).rejects.toMatchObject({ code: 'bad-document' })
     await removeBoard(pool, board, null, begin)
+    await expect(changeBoard(pool, { id: board, name: 'Wall', checks: [], locations: [] }, null, begin)).rejects.toMatchObject({ code: 'not-found' })
     expect(await listBoards(pool)).toEqual([])
   })
 })

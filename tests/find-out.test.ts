@@ -14,6 +14,9 @@ const change = async (page: Page, part: string, text: string) => {
   await page.keyboard.press('Enter')
 }
 
+/** A picture of one dot. */
+const DOT = Buffer.from('iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNk+M9QDwADhgGAWjR9awAAAABJRU5ErkJggg==', 'base64')
+
 describe('from an alarm to a named culprit', () => {
   it('is one server of five: from the incident to the server and who need not be called', async () => {
     const { page, context } = await signedIn(browser)
@@ -36,6 +39,26 @@ describe('from an alarm to a named culprit', () => {
       const choice = page.getByRole('menuitem').first()
       if (await choice.isVisible().catch(() => false)) await choice.click()
       await page.getByText('It stands in the incident now').waitFor()
+      // a picture in a note, as somebody pastes a graph
+      await page.goto(`/incidents/${incident.id}`)
+      await page.locator('input[type=file]').setInputFiles({ name: 'vector.svg', mimeType: 'image/png', buffer: Buffer.from('<svg xmlns="http://www.w3.org/2000/svg"/>') })
+      await page.getByText(/expected a picture in PNG, JPEG, GIF or WebP/).waitFor()
+      await page.locator('input[type=file]').setInputFiles({ name: 'graph.png', mimeType: 'image/png', buffer: DOT })
+      await until('the picture', async () => /!\[graph\.png\]\(\/api\/pictures\/[0-9a-f]{32}\)/.test(await page.getByLabel('Write a note').inputValue()))
+      await page.getByRole('button', { name: 'Add the note' }).click()
+      const picture = page.getByRole('img', { name: 'graph.png' })
+      await picture.waitFor()
+      await until('the picture is shown', () => picture.evaluate((each) => (each as HTMLImageElement).naturalWidth === 1))
+      expect((await fetch(new URL((await picture.getAttribute('src'))!, page.url()))).status).toBe(401)
+      // what was looked at beside a failed try is kept with the one after it
+      const failed = (await api('GET', `/checks/${incident.check}/observations?verdict=fail&limit=60`)).body.observations as { at: string; location: string }[]
+      expect(await until('the way beside a failed try', async () => {
+        for (const each of failed.slice(0, 12)) {
+          await page.goto(`/observations/${incident.check}/${each.location}/${Date.parse(each.at)}`)
+          if (await page.getByRole('heading', { name: 'Looked at beside it' }).isVisible()) return /The way to 198\.51\.100\.1\d, \d+ s before/.test(await page.locator('main').innerText())
+        }
+        return false
+      }, 60_000)).toBe(true)
       await page.goto(`/incidents/${incident.id}/summary`)
       await page.getByRole('heading', { level: 1, name: /(is|are) down$/ }).waitFor()
       expect(await page.getByRole('article').innerText()).toMatch(/edge-4.* answered 503[\s\S]*edge-4[\s\S]*Time line/)
@@ -66,6 +89,18 @@ describe('from an alarm to a named culprit', () => {
     await page.getByRole('cell', { name: /^Pacífico Cable/ }).first().waitFor()
     expect(await rows.count()).toBeGreaterThan(2)
     expect(await findings(page)).toEqual([])
+    // on the map one of four networks of the same place stands out, and is kept by a press
+    await page.getByRole('radiogroup', { name: 'How it is drawn' }).getByText('Map').click()
+    await page.waitForURL(/as=map/)
+    const bad = page.getByRole('button', { name: /^Keep Valparaíso, Pacífico Cable: / })
+    expect(await bad.textContent()).toMatch(/Pacífico Cable [\d,. \u202f]+ m?s, before/)
+    expect(await page.getByRole('button', { name: /^Keep Valparaíso, / }).count()).toBeGreaterThan(2)
+    expect(await findings(page)).toEqual([])
+    await bad.press('Enter')
+    await page.waitForURL(/where=location%3Avalparaiso-pacifico/)
+    await page.goBack()
+    await page.getByRole('radiogroup', { name: 'How it is drawn' }).getByText('Dots').click()
+    await page.waitForURL((url) => !url.search.includes('as=map'))
     // the chart can be read and a stretch picked by keyboard
     const chart = page.getByRole('img', { name: /p95 of connect time by network/ })
     await chart.focus()

@@ -3,7 +3,7 @@
 import { revalidatePath } from 'next/cache'
 import { readMark } from '@/core/marks/mark'
 import { HemeronError } from '@/core/problems'
-import { addBoard, removeBoard } from '@/store/boards'
+import { addBoard, changeBoard, removeBoard } from '@/store/boards'
 import { database } from '@/store/database'
 import { addMark, removeMark } from '@/store/marks'
 import { putParty, removeParty } from '@/store/parties'
@@ -51,11 +51,13 @@ export async function takePartyAway(key: string): Promise<Result<undefined>> {
   })
 }
 
-/** Makes a board; gives its number. */
-export async function makeBoard(given: { name: string; checks: string[]; locations: string[] }): Promise<Result<number>> {
+/** Makes a board, or changes the one with a number; gives its number. */
+export async function saveBoard(given: { id?: number; name: string; checks: string[]; locations: string[] }): Promise<Result<number>> {
   return attempt(async () => {
     const person = await signedInAs('editor')
-    const id = await addBoard(database(), given, person.id, Date.now())
+    const { id: known, ...board } = given
+    if (known !== undefined) await changeBoard(database(), { id: known, ...board }, person.id, Date.now())
+    const id = known ?? await addBoard(database(), board, person.id, Date.now())
     revalidatePath('/find-out/places')
     return id
   })

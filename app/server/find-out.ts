@@ -1,3 +1,4 @@
+import { setTimeout as sleep } from 'node:timers/promises'
 import { answer, failingLine, shareOf, standsOut, worstFirst, type GroupAnswer } from '@/core/findout/answer'
 import { DIMENSION_NAMES, type Dimension } from '@/core/findout/dimensions'
 import { BESIDE_METRICS, rangeOf, stepOf, writeQuestion, type Question } from '@/core/findout/question'
@@ -58,9 +59,13 @@ export async function answerByPlace(question: Question, world: AskedWorld, range
   return answer(tries, columnFor(tries, 'location'), question.metric, question.statistic, range, range.to - range.from)
 }
 
+const ANSWER_FIRST = 120
+
 /** Looks for what sets the stretch of an answer apart; undefined where it has none, or no single tries of it are left. It takes longer than the answer. */
 export async function whyStandsOut(question: Question, world: AskedWorld, { stretch, range, from }: Pick<FoundOut, 'stretch' | 'range' | 'from'>): Promise<Judged | undefined> {
   if (!stretch) return undefined
+  // it keeps this process busy for a while; the answer and its dots go out before
+  await sleep(ANSWER_FIRST)
   if ('rolledUp' in from) return verdictAround(question, world, stretch, range)
   const { tries } = await triesOf(question, world, range, 'verdict')
   return judged(tries, stretch, question, world)

@@ -25,14 +25,27 @@ export async function requireBoard(on: Queryable, id: number): Promise<Board> {
   return read(found)
 }
 
-/** Makes a board; gives its number. Throws bad-document. */
-export async function addBoard(pool: Pool, { name, checks, locations }: Omit<Board, 'id'>, by: number | null, now: Instant): Promise<number> {
+/** What a board is to hold, with its name tidied. Throws bad-document. */
+function fit({ name, checks, locations }: Omit<Board, 'id'>): Omit<Board, 'id'> {
   const said = name.trim()
   if (said === '' || said.length > 200) throw new HemeronError('bad-document', undefined, [{ path: 'name', found: `${said.length} characters`, expected: 'a name of 1 to 200 characters' }])
   if (checks.length > 500 || locations.length > 500) throw new HemeronError('bad-document', undefined, [{ path: 'checks', found: `${checks.length} checks, ${locations.length} locations`, expected: 'at most 500 of each' }])
-  const { insertId } = await change(pool, 'INSERT INTO board (name, checks, locations, person_id, made_at) VALUES (?, ?, ?, ?, ?)', [said, JSON.stringify(checks), JSON.stringify(locations), by, now])
-  await audit(pool, by, 'board', said, undefined, { checks, locations }, now)
+  return { name: said, checks, locations }
+}
+
+/** Makes a board; gives its number. Throws bad-document. */
+export async function addBoard(pool: Pool, given: Omit<Board, 'id'>, by: number | null, now: Instant): Promise<number> {
+  const { name, checks, locations } = fit(given)
+  const { insertId } = await change(pool, 'INSERT INTO board (name, checks, locations, person_id, made_at) VALUES (?, ?, ?, ?, ?)', [name, JSON.stringify(checks), JSON.stringify(locations), by, now])
+  await audit(pool, by, 'board', name, undefined, { checks, locations }, now)
   return insertId
+}
+
+/** Changes what a board holds; its link stays. Throws not-found or bad-document. */
+export async function changeBoard(pool: Pool, { id, ...given }: Board, by: number | null, now: Instant): Promise<void> {
+  const [before, { name, checks, locations }] = [await requireBoard(pool, id), fit(given)]
+  await change(pool, 'UPDATE board SET name = ?, checks = ?, locations = ? WHERE id = ?', [name, JSON.stringify(checks), JSON.stringify(locations), id])
+  await audit(pool, by, 'board', name, { name: before.name, checks: before.checks, locations: before.locations }, { checks, locations }, now)
 }
 
 /** Takes a board away: its link opens nothing any more. */

@@ -14,11 +14,11 @@ export async function makeDueDaySheets(pool: Pool, now: Instant): Promise<number
   return 1
 }
 
-/** Makes the sheets of a day from its rollups, one for every metric; doing it twice changes nothing. */
+/** Makes the sheets of a day from its rollups, one for every metric, place by place, so that what is merged by place lies together; doing it twice changes nothing. */
 export async function makeDaySheets(on: Queryable, day: number, now: Instant): Promise<void> {
   await change(on, 'DELETE FROM day_sheet_due WHERE day = ?', [day])
   const found = await rows<{ check: number; location: number; tries: number; fails: number } & Record<string, Buffer | null>>(on, `SELECT check_id AS \`check\`, location_id AS location, passes + warns + slows + fails AS tries, fails, ${METRICS.map((metric) => `${metric}_sketch`).join(', ')}
-    FROM rollup WHERE span = '1d' AND at = ? AND location_id <> 0`, [day * DAY])
+    FROM rollup WHERE span = '1d' AND at = ? AND location_id <> 0 ORDER BY location_id, check_id`, [day * DAY])
   await insertMany(on, 'REPLACE INTO day_sheet (day, metric, made_at, content)', METRICS.map((metric) => [day, metric, now, Buffer.from(packDay(found.map((each) => ({ ...each, sketch: each[`${metric}_sketch`] ?? null }))))]))
 }
 

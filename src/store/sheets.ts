@@ -57,7 +57,7 @@ const MOST_RUNS = 3
 export async function loadFromSheets(on: Queryable, wanted: WantedOfSheets): Promise<LoadedTries> {
   const { from, to, columns, most } = wanted
   const which = { checks: numbered(wanted.checks), locations: numbered(wanted.locations), from, to }
-  const stale = new Set((await rows<{ at: Instant }>(on, 'SELECT at FROM sheet_due WHERE at > ? AND at < ?', [from - SHEET, to])).map((each) => each.at))
+  const stale = await staleSheets(on, from, to)
   const read = (names: readonly SheetColumn[]) => rows<SheetRow>(on, `SELECT at, tries, ${names.map((each) => `${each}_column`).join(', ')} FROM sheet WHERE at > ? AND at < ? ORDER BY at`, [from - SHEET, to])
   const keys = new Map<Instant, { places: Int32Array; bytes: SheetBytes; tries: number }>()
   for (const sheet of await read(KEY_COLUMNS)) {
@@ -66,7 +66,7 @@ export async function loadFromSheets(on: Queryable, wanted: WantedOfSheets): Pro
     keys.set(sheet.at, { places: placesInSheet(bytes, sheet.at, sheet.tries, which), bytes, tries: sheet.tries })
   }
   let count = [...keys.values()].reduce((sum, each) => sum + each.places.length, 0)
-  const runs = runsWithout(keys, from, to)
+  const runs = runsOf(stale, from, to)
   const isLong = runs.reduce((sum, run) => sum + run.to - run.from, 0) > HOUR
   const uncounted = isLong ? await countTries(on, { ...wanted, from: runs[0]!.from, to: runs.at(-1)!.to }) : 0
   const thinned = Math.max(1, Math.ceil((count + uncounted) / most))
@@ -74,7 +74,7 @@ export async function loadFromSheets(on: Queryable, wanted: WantedOfSheets): Pro
     for (const [at, each] of keys) each.places = thinnedPlaces(each.bytes, at, each.tries, each.places, thinned)
     count = [...keys.values()].reduce((sum, each) => sum + each.places.length, 0)
   }
-  const loose = await Promise.all(runs.map((run) => loadTries(on, { checks: wanted.checks, locations: wanted.locations, ...run, metric: 'every', thinned, leaveOut: (at) => keys.has(sheetOf(at)) })))
+  const loose = await Promise.all(runs.map((run) => loadTries(on, { checks: wanted.checks, locations: wanted.locations, ...run, metric: 'every', thinned, leaveOut: (at) => !stale.has(sheetOf(at)) })))
   const gathered = new GatheredSheets(count + loose.reduce((sum, each) => sum + each.tries.count, 0), columns, thinned)
   const more = columns.length === 0 ? new Map<Instant, SheetRow>() : new Map((await read(columns)).map((sheet) => [sheet.at, sheet]))
   for (const [at, { places, bytes, tries }] of keys) {
@@ -84,19 +84,32 @@ export async function loadFromSheets(on: Queryable, wanted: WantedOfSheets): Pro
   }
   for (const each of loose) gathered.addLoaded(each)
   const { loaded } = gathered
-  return { ...loaded, texts: await textsOf(on, TEXT_COLUMNS.map((column) => loaded[column])) }
+  return { ...loaded, texts: await textsOf(on, TEXT_COLUMNS.filter((column) => columns.includes(column) || loose.length > 0).map((column) => loaded[column])) }
 }
 
 const bytesOf = (sheet: SheetRow, names: readonly SheetColumn[]): SheetBytes => Object.fromEntries(names.map((each) => [each, sheet[`${each}_column`]]))
 
-/** The stretches of a range that no sheet covers. */
-function runsWithout(known: ReadonlyMap<Instant, unknown>, from: Instant, to: Instant): { from: Instant; to: Instant }[] {
+/**
+ * The sheets of a range that are not made, or hold less than there is. What is stored is marked to be rolled up in the same transaction,
+ * and what is rolled up to be made a sheet of: whatever is not marked is in its sheet. Before the first sheet nothing is.
+ */
+async function staleSheets(on: Queryable, from: Instant, to: Instant): Promise<Set<Instant>> {
+  const due = await rows<{ at: Instant }>(on, 'SELECT at FROM sheet_due WHERE at > ? AND at < ? UNION SELECT DISTINCT at FROM rollup_due WHERE at > ? AND at < ?', [from - SHEET, to, from - SHEET, to])
+  const first = (await row<{ at: Instant | null }>(on, 'SELECT MIN(at) AS at FROM sheet'))?.at ?? to
+  const stale = new Set(due.map((each) => sheetOf(each.at)))
+  for (let at = sheetOf(from); at < Math.min(first, to); at += SHEET) stale.add(at)
+  return stale
+}
+
+/** Sheets as stretches of time, those that follow each other as one. */
+function runsOf(sheets: ReadonlySet<Instant>, from: Instant, to: Instant): { from: Instant; to: Instant }[] {
   const runs: { from: Instant; to: Instant }[] = []
-  for (let at = sheetOf(from); at < to; at += SHEET) {
-    if (known.has(at)) continue
+  for (const at of [...sheets].sort((a, b) => a - b)) {
+    const [begin, end] = [Math.max(from, at), Math.min(to, at + SHEET)]
     const last = runs.at(-1)
-    if (last?.to === at) last.to = Math.min(to, at + SHEET)
-    else runs.push({ from: Math.max(from, at), to: Math.min(to, at + SHEET) })
+    if (begin >= end) continue
+    if (last?.to === begin) last.to = end
+    else runs.push({ from: begin, to: end })
   }
   return runs.length <= MOST_RUNS ? runs : [{ from: runs[0]!.from, to: runs.at(-1)!.to }]
 }

@@ -4,6 +4,7 @@ import type { Link } from '../../src/kinds/link'
 import { startNameServers } from '../servers/name-server'
 import type { Drill } from '../world/faults'
 import { PLACES } from '../world/places'
+import { Servers, tryKind } from './try-kind'
 
 const drills = new Set<Drill>()
 let ports: Record<string, number>
@@ -51,5 +52,25 @@ describe('the resolution of a name beside a web check', () => {
     const link = worldLink()
     lookAround(link, { address: undefined, host: '198.51.100.14' }, 1000, true)
     expect(seenAround(link, { address: undefined, host: '198.51.100.14' }, 0)).toEqual([])
+  })
+})
+
+describe('a condition on the line beside a web check', () => {
+  const servers = new Servers()
+  afterAll(() => servers.close())
+  const memory = new Map<string, unknown>()
+  const asked = async (pass: object[], times: (number | null)[]) => {
+    const port = await servers.web((_request, _body, response) => response.end('well'))
+    return tryKind({ http: { url: `http://127.0.0.1:${port}/` }, pass: [{ status: 200 }, ...pass] }, { memory, link: { ping: () => Promise.resolve(times) } })
+  }
+  it('holds, warns and fails by the packets that went with the very try', async () => {
+    expect(await asked([{ loss: { max: '50%', warn: '20%' } }], [4, 5, 6, 7])).toMatchObject({ verdict: 'pass', readings: { loss: 0, rtt: 5.5 } })
+    expect(await asked([{ loss: { max: '50%', warn: '20%' } }], [4, null, 6, 7])).toMatchObject({ verdict: 'warn', sentence: expect.stringContaining('loss of packets beside it is 25%') as string })
+    expect(await asked([{ loss: { max: '50%', warn: '20%' } }], [null, null, null, 7])).toMatchObject({ verdict: 'fail', reason: 'condition', status: 200 })
+    expect(await asked([{ rtt: { max: '100ms' } }], [300, 310, 320, 330])).toMatchObject({ verdict: 'fail', sentence: expect.stringContaining('round trip of packets beside it is 315 ms') as string })
+  })
+  it('sends none and demands none without it', async () => {
+    const port = await servers.web((_request, _body, response) => response.end('well'))
+    expect(await tryKind({ http: { url: `http://127.0.0.1:${port}/` }, pass: [{ status: 200 }] }, { link: { ping: () => Promise.reject(new Error('no tool')) } })).toMatchObject({ verdict: 'pass' })
   })
 })

@@ -1,8 +1,9 @@
 import Link from 'next/link'
 import { Suspense } from 'react'
+import { preload } from 'react-dom'
 import { problemSentence } from '@/core/problems'
 import { DIMENSION_NAMES, type Dimension } from '@/core/findout/dimensions'
-import { LONGEST_QUESTION, readQuestion, writeQuestion, type Question } from '@/core/findout/question'
+import { dotsAddress, LONGEST_QUESTION, readQuestion, writeQuestion, type Question } from '@/core/findout/question'
 import { speakMoment, speakTime } from '@/core/time/zoned'
 import { database } from '@/store/database'
 import { listMarks } from '@/store/marks'
@@ -35,6 +36,7 @@ export default async function FindOut({ searchParams }: { searchParams: Promise<
   const gone = question.about.filter((each) => !world.names.about.has(each))
   const address = writeQuestion(question, world.zone)
   const about: About = { question, found, judged: whyStandsOut(question, world, found), world, now, incidents: incidents.filter((each) => found.stretch && each.since < found.stretch.to && (each.endedAt ?? now) > found.stretch.from).map((each) => ({ id: each.id, name: each.checkName })) }
+  if (question.view !== 'map' && 'thinned' in found.from && !found.isEmpty) preload(dotsAddress(question, world.zone, now, groups.map((each) => each.key)), { as: 'fetch', crossOrigin: 'anonymous' })
   // what goes wrong is said where it is waited for
   about.judged.catch(() => undefined)
   return (

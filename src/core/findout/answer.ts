@@ -42,7 +42,7 @@ export function answer(tries: Tries, column: Column, metric: string, statistic: 
     if (own.length === 0) return []
     const { seen, failed, fails, timed, pointOf } = counted(tries, values, own, range.from, step, points)
     const share = shareOf(statistic)
-    const loss = meanOf(tries.times.loss, own)
+    const loss = meanLoss(tries, own)
     const line = share === undefined ? Array.from(seen, (all, point) => (all === 0 ? null : failed[point]! / all)) : pointwise(timed, pointOf, points, share)
     // from here on the times are moved around
     const [p50, p95] = [selectPercentile(timed, 0.5), selectPercentile(timed, 0.95)]
@@ -100,6 +100,9 @@ function groupPlaces({ codes, names }: Column, count: number): Int32Array[] {
   }
   return places
 }
+
+/** The mean packet loss of the tries at some places beside which it was measured. */
+export const meanLoss = (tries: Tries, places: Int32Array): number | undefined => meanOf(tries.times.loss, places)
 
 function meanOf(values: Float32Array | undefined, places: Int32Array): number | undefined {
   let [sum, count] = [0, 0]

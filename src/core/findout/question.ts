@@ -136,6 +136,9 @@ export function writeQuestion(question: Question, zone: string): string {
   return query.toString()
 }
 
+/** Where the dots of a question are fetched from; the page begins to fetch them before the chart asks. */
+export const dotsAddress = (question: Question, zone: string, now: Instant, groups: readonly string[]): string => `/api/find-out/dots?${writeQuestion(question, zone)}&now=${now}&groups=${encodeURIComponent(groups.join('\n'))}`
+
 const lengthWritten = (length: Milliseconds) => (length % DAY === 0 && length > 2 * DAY ? `${length / DAY}d` : length % HOUR === 0 ? `${length / HOUR}h` : `${Math.round(length / MINUTE)}m`)
 
 /** The stretch of time a question is about, with its end not after now. */

@@ -57,6 +57,13 @@ describe('a verdict', () => {
     expect(verdict.parties.find((each) => each.kind === 'name service')).toMatchObject({ verdict: 'cannot be told' })
     for (const seed of [5, 6, 7]) expect(judged(madeWorld(seed, 'network slow')).named.map((each) => each.dimension)).not.toContain('resolver')
   })
+  it('tells what was measured beside and rose with it', () => {
+    const world = madeWorld(11, 'name service slow')
+    const { at, count } = { at: world.tries.at, count: world.tries.count }
+    // measured beside one try in five
+    world.tries.times.resolution = Float32Array.from({ length: count }, (_, index) => (index % 5 > 0 ? Number.NaN : at[index]! >= world.stretch.from ? 900 : 120))
+    expect(judged(world).companions).toEqual([expect.objectContaining({ metric: 'resolution', before: 120, now: 900 })])
+  })
   it('says nothing of too few observations', () => {
     const world = madeWorld(3, 'server fails')
     expect(judged({ ...world, stretch: { from: world.stretch.from, to: world.stretch.from + 2000 } }).outcome).toBe('few')

@@ -150,9 +150,9 @@ function phasesOf(bad: Tries, reference: Tries): PhaseShare[] {
   return excesses.map(({ phase, sum, now, before }) => ({ phase, before, now, share: all > 0 ? Math.max(0, sum / all) : 0 })).sort((a, b) => b.share - a.share)
 }
 
-/** What was measured beside the time and rose with it: packet loss, the round trip. */
+/** What was measured beside the time and rose with it: packet loss, the round trip, the resolution of the name from the root. */
 function companionsOf(bad: Tries, reference: Tries): Companion[] {
-  return ['loss', 'rtt'].flatMap((metric) => {
+  return ['loss', 'rtt', 'resolution'].flatMap((metric) => {
     const mean = (tries: Tries) => {
       const values = tries.times[metric]
       let [sum, count] = [0, 0]

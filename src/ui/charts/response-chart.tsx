@@ -19,7 +19,7 @@ export default function ResponseChart({ points, from, to, outages, marks = [], s
       <ComposedChart data={points} margin={{ top: 10, right: 12, bottom: 0, left: 0 }} accessibilityLayer>
         <CartesianGrid vertical={false} stroke="var(--line)" />
         <XAxis dataKey="at" type="number" domain={[from, to]} scale="time" tickFormatter={(at: number) => (isLong ? speakMoment(at, zone, to).split(',')[0]! : speakTime(at, zone))} tick={{ fill: 'var(--muted)', fontSize: 12 }} stroke="var(--line)" minTickGap={60} />
-        <YAxis width={52} tick={{ fill: 'var(--muted)', fontSize: 12 }} stroke="none" domain={[0, showsLimit ? Math.max(most, slowAbove * 1.15) : 'auto']} tickFormatter={(value: number) => String(Math.round(value))} unit=" ms" />
+        <YAxis width={62} tick={{ fill: 'var(--muted)', fontSize: 12 }} stroke="none" domain={[0, showsLimit ? Math.max(most, slowAbove * 1.15) : 'auto']} tickFormatter={(value: number) => `${Math.round(value)}\u00a0ms`} />
         {outages.map((outage) => <ReferenceArea key={outage.from} x1={outage.from} x2={outage.to} fill="var(--down)" fillOpacity={0.35} ifOverflow="hidden" />)}
         <Area dataKey="band" stroke="none" fill="var(--band)" isAnimationActive={false} connectNulls={false} name="usual" />
         {showsLimit && <ReferenceLine y={slowAbove} stroke="var(--slow)" strokeDasharray="4 3" label={{ value: `slow above ${speakMilliseconds(slowAbove)}`, position: 'insideTopLeft', fill: 'var(--slow-text)', fontSize: 12 }} />}

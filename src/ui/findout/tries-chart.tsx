@@ -6,7 +6,7 @@ import { useMantineColorScheme } from '@mantine/core'
 import { useRouter } from 'next/navigation'
 import { useEffect, useMemo, useRef, useState } from 'react'
 import { decodeDots, type Dots } from '@/core/findout/dots'
-import { writeQuestion, writeSpan, type Question } from '@/core/findout/question'
+import { dotsAddress, writeQuestion, writeSpan, type Question } from '@/core/findout/question'
 import { METRIC_WORDS } from '@/core/findout/question-sentence'
 import { speakClock, speakMoment, speakTime } from '@/core/time/zoned'
 import { speakLength } from '@/core/definitions/duration'
@@ -47,19 +47,18 @@ export function TriesChart({ question, groups, range, step, stretch, marks, chec
   const [hover, setHover] = useState<{ x: number; y: number; dot: number }>()
   const [drag, setDrag] = useState<{ from: number; to: number }>()
   const [cursor, setCursor] = useState<number>()
-  const names = groups.map((each) => each.key).join('\n')
-  const query = writeQuestion(question, zone)
+  const address = dotsAddress(question, zone, now, groups.map((each) => each.key))
   const metric = question.statistic === 'share failing' ? 'share failing' : question.metric
 
   useEffect(() => {
     if (!hasDots) return setDots(undefined)
     const stop = new AbortController()
     setLost(false)
-    fetch(`/api/find-out/dots?${query}&now=${now}&groups=${encodeURIComponent(names)}`, { signal: stop.signal })
+    fetch(address, { signal: stop.signal })
       .then(async (answer) => (answer.ok ? setDots(decodeDots(await answer.arrayBuffer())) : setLost(true)))
       .catch(() => { if (!stop.signal.aborted) setLost(true) })
     return () => stop.abort()
-  }, [query, names, now, hasDots])
+  }, [address, hasDots])
 
   const frame = useMemo((): Frame => {
     const lines = groups.flatMap((each) => each.line).filter((each) => each !== null)

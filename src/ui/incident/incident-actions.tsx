@@ -1,7 +1,8 @@
 'use client'
 
-import { Button, Menu, Modal, MultiSelect, Textarea } from '@mantine/core'
+import { Button, FileButton, Menu, Modal, MultiSelect, Textarea } from '@mantine/core'
 import { useHotkeys } from '@mantine/hooks'
+import { notifications } from '@mantine/notifications'
 import { useRef, useState } from 'react'
 import { MINUTE } from '@/core/units'
 import { useAct } from './use-act'
@@ -76,12 +77,36 @@ export function NoteField({ id }: { id: number }) {
   const [text, setText] = useState('')
   const field = useRef<HTMLTextAreaElement>(null)
   useHotkeys([['w', () => field.current?.focus()]])
+  const [taking, setTaking] = useState(0)
   const send = () => { if (text.trim() !== '') run(id, 'note', { text }, () => setText('')) }
+  /** Uploads pictures and puts each where the cursor is. Gives whether there were any. */
+  const take = (files: FileList | null | undefined): boolean => {
+    const pictures = [...(files ?? [])].filter((file) => file.type.startsWith('image/'))
+    for (const picture of pictures) {
+      setTaking((count) => count + 1)
+      void addPicture(id, picture).then(
+        (path) => setText((before) => { const at = field.current?.selectionStart ?? before.length; return `${before.slice(0, at)}![${picture.name.replace(/[[\]\n]/g, ' ')}](${path})\n${before.slice(at)}` }),
+        (error: Error) => notifications.show({ message: error.message, color: 'red' })
+      ).finally(() => setTaking((count) => count - 1))
+    }
+    return pictures.length > 0
+  }
   return (
-    <div style={{ marginTop: 12 }}>
-      <Textarea ref={field} aria-label="Write a note" placeholder="Write a note" autosize minRows={1} maxRows={8} value={text} onChange={(event) => setText(event.currentTarget.value)}
+    <div style={{ marginTop: 12 }} onDragOver={(event) => event.preventDefault()} onDrop={(event) => { if (take(event.dataTransfer.files)) event.preventDefault() }}>
+      <Textarea ref={field} aria-label="Write a note" placeholder="Write a note; Markdown, pictures can be pasted" autosize onPaste={(event) => { if (take(event.clipboardData.files)) event.preventDefault() }} minRows={1} maxRows={8} value={text} onChange={(event) => setText(event.currentTarget.value)}
         onKeyDown={(event) => { if (event.key === 'Enter' && (event.ctrlKey || event.metaKey)) send() }} />
-      {text.trim() !== '' && <Button mt={6} onClick={send} loading={busy}>Add the note</Button>}
+      <div className="row" style={{ marginTop: 6 }}>
+        {text.trim() !== '' && <Button onClick={send} loading={busy} disabled={taking > 0}>Add the note</Button>}
+        <FileButton onChange={(file) => { if (file) { const list = new DataTransfer(); list.items.add(file); take(list.files) } }} accept="image/png,image/jpeg,image/gif,image/webp">{(props) => <Button variant="subtle" loading={taking > 0} {...props}>Add a picture</Button>}</FileButton>
+      </div>
     </div>
   )
+}
+
+/** Hands a picture over; gives the address it is shown at. Rejects with a sentence. */
+async function addPicture(incident: number, picture: File): Promise<string> {
+  const answer = await fetch(`/api/incidents/${incident}/pictures`, { method: 'POST', body: picture })
+  const body = (await answer.json().catch(() => ({}))) as { path?: string; detail?: string; errors?: { detail: string }[] }
+  if (!answer.ok || body.path === undefined) throw new Error(body.errors?.[0]?.detail ?? body.detail ?? 'The picture could not be kept.')
+  return body.path
 }
