@@ -8,7 +8,7 @@ const [folder = 'docs/screenshots', ...wanted] = process.argv.slice(2)
 const { url, mail, password } = JSON.parse(readFileSync('.hemeron/demo.json', 'utf8'))
 const pages = wanted.length > 0 ? wanted.map((each) => each.split(/=(.*)/).slice(0, 2)) : [
   ['today', '/'], ['checks', '/checks'], ['check', '/checks/sailings-api'], ['new-check', '/checks/new?copy=tide-station'], ['incident', '/incidents/newest'], ['incidents', '/incidents'], ['routing', '/routing'],
-  ['service', '/services/ticket-sales'], ['many', '/many'], ['planned', '/planned'], ['locations', '/locations'], ['delegation', '/checks/booking-delegation/edit'], ['find-out', '/find-out/loss'], ['observation', '/observations/slow'], ['before-after', '/find-out/marks/1'], ['kinds', '/checks/new'], ['numbers', '/checks/host-mole'], ['today-night', '/'], ['incidents-phone', '/incidents']
+  ['service', '/services/ticket-sales'], ['many', '/many'], ['planned', '/planned'], ['locations', '/locations'], ['find-out', '/find-out/loss'], ['find-out-map', '/find-out/loss'], ['observation', '/observations/slow'], ['before-after', '/find-out/marks/1'], ['kinds', '/checks/new'], ['numbers', '/checks/host-mole'], ['today-night', '/'], ['incidents-phone', '/incidents']
 ]
 mkdirSync(folder, { recursive: true })
 const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: ['--no-sandbox', '--disable-gpu', '--disable-quic', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync'] })
@@ -31,7 +31,7 @@ for (const [name, path] of pages) {
   if (path === '/find-out/loss') {
     // the day a provider lost packets, two days ago
     const day = new Intl.DateTimeFormat('sv-SE', { timeZone: 'Europe/Oslo' }).format(Date.now() - 2 * 86_400_000)
-    await page.goto(`/find-out?of=connect&by=network&over=${day}T09:30_${day}T15:30&where=country:CL`)
+    await page.goto(`/find-out?of=connect&by=network&over=${day}T09:30_${day}T15:30${name === 'find-out-map' ? '&as=map' : '&where=country:CL'}`)
     await page.waitForTimeout(2500)
   } else if (path === '/observations/slow') {
     await page.goto('/find-out/places?all=1')
@@ -52,7 +52,6 @@ for (const [name, path] of pages) {
     await page.keyboard.press('Escape')
     await page.locator('[data-part="kind"]').click()
   }
-  if (path.endsWith('/edit')) await page.getByText(/tried \d+ s ago/).waitFor({ timeout: 40_000 })
   await page.waitForTimeout(name === 'new-check' ? 3500 : 1500)
   await page.screenshot({ path: join(folder, `${name}.png`) })
   await context.close()

@@ -228,4 +228,4 @@ describe('a board', () => {
   }, 180_000)
 })
 
-reachesWcag(() => browser, ['/find-out?for=service/ticket-sales', '/find-out/places?all=1', '/find-out/marks', '/find-out/parties'])
+reachesWcag(() => browser, ['/find-out?for=service/ticket-sales', '/find-out/places?all=1', '/find-out/marks', '/find-out/parties', '/find-out/networks/Tagus%20Mobile'])

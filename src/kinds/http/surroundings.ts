@@ -1,12 +1,12 @@
 import { changedSteps, type Steps } from '../../core/network/path-changes'
-import { roundTrips } from '../../core/network/round-trips'
 import type { EvidenceTable } from '../../core/observation'
 import { MINUTE, type Instant, type Milliseconds } from '../../core/units'
 import { Trying } from '../attempt/attempt'
 import { isAddress } from '../attempt/open'
 import { PhaseClock } from '../attempt/phase-clock'
+import { wayTable } from '../attempt/way-table'
 import { walk } from '../dns/walk'
-import type { Hop, Link } from '../link'
+import type { Link } from '../link'
 
 /** What was found on the way to an address, or on the way to the answer of a name. */
 export interface Look {
@@ -59,18 +59,6 @@ async function theWay(link: Link, address: string, watched: Watched, at: Instant
   const changed = before ? changedSteps(before, steps) : []
   watched.steps = steps
   return { at, isNews: changed.length > 0, readings: { hops: hops.findLast((hop) => hop.addresses.length > 0)?.away ?? 0, changes: changed.length }, table: wayTable(`The way to ${address}`, hops, changed, before) }
-}
-
-/** The steps of a way as a table, with the router that stood at a changed step before. */
-export function wayTable(title: string, hops: Hop[], changed: number[], before: Steps | undefined): EvidenceTable {
-  return {
-    title,
-    columns: [{ name: 'step', as: 'number' }, { name: 'router', as: 'code' }, { name: 'lost', as: 'share' }, { name: 'round trip', as: 'time' }, { name: 'before', as: 'code' }],
-    rows: hops.map(({ away, addresses, times }) => {
-      const { loss, median } = roundTrips(times)
-      return [away, addresses.join(', ') || 'does not answer', loss, median ?? null, changed.includes(away) ? before![away]!.join(', ') : null]
-    })
-  }
 }
 
 /** A walk that takes so many times as long as the last one is news. */

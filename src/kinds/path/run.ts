@@ -2,6 +2,7 @@ import { changedSteps, type Steps } from '../../core/network/path-changes'
 import { roundTrips } from '../../core/network/round-trips'
 import { runnerOf } from '../attempt/attempt'
 import { TryFailure } from '../attempt/failure'
+import { wayTable } from '../attempt/way-table'
 import { pathDefinition } from './definition'
 
 export const pathRunner = runnerOf(pathDefinition, async ({ host, protocol, port, hops: most, tries }, trying) => {
@@ -13,11 +14,7 @@ export const pathRunner = runnerOf(pathDefinition, async ({ host, protocol, port
   const before = trying.memory.get('steps') as Steps | undefined
   const changed = before ? changedSteps(before, steps) : []
   trying.memory.set('steps', steps)
-  trying.evidence.tables = [{
-    title: `The way to ${address}`,
-    columns: [{ name: 'step', as: 'number' }, { name: 'router', as: 'code' }, { name: 'lost', as: 'share' }, { name: 'round trip', as: 'time' }, { name: 'before', as: 'code' }],
-    rows: measured.map(({ away, addresses, trips }) => [away, addresses.join(', ') || 'does not answer', trips.loss, trips.median ?? null, changed.includes(away) ? before![away]!.join(', ') : null])
-  }]
+  trying.evidence.tables = [wayTable(`The way to ${address}`, hops, changed, before)]
   const last = measured.findLast((hop) => hop.addresses.length > 0)
   const facts = { routers: hops.flatMap((hop) => hop.addresses) }
   const readings = { hops: last?.away ?? 0, changes: changed.length }
