@@ -1,4 +1,5 @@
 import { speakService } from '@/core/definitions/service'
+import { hasWhy } from '@/core/incidents/incident'
 import { draftSummary } from '@/core/incidents/summary'
 import { MINUTE, SECOND } from '@/core/units'
 import { database } from '@/store/database'
@@ -14,7 +15,7 @@ export async function incidentSummary(id: number, now: number): Promise<string> 
   const { zone } = await settings()
   const [events, parts, deliveries, services] = await Promise.all([listEvents(database(), id), listParts(database(), id), listDeliveries(database(), { incident: id, limit: 2000 }), listServices(database())])
   const stretch = { from: incident.since - SECOND, to: Math.ceil((incident.endedAt ?? incident.closedAt ?? now) / MINUTE) * MINUTE }
-  const why = incident.practiceUntil === null && incident.trouble !== 'burn' ? await whyOf(incident, parts.map((each) => each.checkKey), stretch, now) : undefined
+  const why = incident.practiceUntil === null && hasWhy(incident.trouble) ? await whyOf(incident, parts.map((each) => each.checkKey), stretch, now) : undefined
   const service = services.find((each) => each.id === incident.serviceId)
   const given = { lastPass: incident.lastPass, lastFail: incident.lastFail, endedAt: incident.endedAt, takenAt: incident.takenAt, closedAt: incident.closedAt, holder: incident.holderName }
   return draftSummary({

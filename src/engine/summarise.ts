@@ -33,10 +33,13 @@ export async function summarise(pool: Pool, definitions: Definitions, now: Insta
     }, now)
   }
   for (const service of definitions.services.values()) {
-    const members = [...definitions.checks.values()].filter((stored) => stored.serviceId === service.id).map((stored) => facts.get(stored.id)!)
+    const own = [...definitions.checks.values()].filter((stored) => stored.serviceId === service.id)
+    const members = own.map((stored) => facts.get(stored.id)!)
+    // what is judged inside has no time that anybody waits for
+    const asked = own.filter((stored) => !stored.check.isInside).map((stored) => facts.get(stored.id)!)
     const available = addAvailability(members.map((member) => member.available))
     const budget = service.objective ? budgetLeft(available, service.objective.available) : undefined
-    await storeSummary(pool, 'service', service.id, { available, ...(budget === undefined ? {} : { budget }), ...times(members, definitions.settings.zone, now) }, now)
+    await storeSummary(pool, 'service', service.id, { available, ...(budget === undefined ? {} : { budget }), ...times(asked, definitions.settings.zone, now) }, now)
   }
 }
 

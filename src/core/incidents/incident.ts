@@ -13,6 +13,12 @@ export const isWorse = (one: Trouble, other: Trouble): boolean => TROUBLES.index
 /** What follows “is”, “are” and “was”. */
 export const TROUBLE_WORDS: Record<Trouble, string> = { down: 'down', slow: 'slow', warning: 'in warning', burn: 'burning its error budget' }
 
+/** Whether an incident can be explained by how its tries went: a warning and a budget that burns are not about times or failures. */
+export const hasWhy = (trouble: Trouble): boolean => trouble === 'down' || trouble === 'slow'
+
+/** What a check does that is in trouble, while it lasts and afterwards. */
+export const DOING: Record<Trouble, [string, string]> = { down: ['fails', 'failed'], slow: ['is slow', 'was slow'], warning: ['warns', 'warned'], burn: ['burns its error budget', 'burnt its error budget'] }
+
 /** The mark that stands for a trouble. */
 export const troubleMark = (trouble: Trouble): 'down' | 'slow' | 'warning' => (trouble === 'burn' ? 'warning' : trouble)
 
