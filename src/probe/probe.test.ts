@@ -107,46 +107,67 @@ describe('the schedule', () => {
   })
 })
 
-describe('a probe that is asked for thousands of tries', () => {
-  it('answers them all, few at a time, and runs what is watched meanwhile', async () => {
-    let open = 0
-    let most = 0
-    const server = http.createServer((_request, response) => {
-      open += 1
-      most = Math.max(most, open)
-      setTimeout(() => {
-        open -= 1
-        response.end('slow')
-      }, 150)
-    })
-    const quick = http.createServer((_request, response) => response.end('quick'))
-    const listen = (each: http.Server) => new Promise<string>((resolve) => each.listen(0, '127.0.0.1', () => resolve(`http://127.0.0.1:${(each.address() as AddressInfo).port}/`)))
-    const [slowUrl, quickUrl] = [await listen(server), await listen(quick)]
-    const place = { id: 1, key: 'here', allowsInternal: true, ranges: [], proxy: null, references: [] }
-    const runnable = (check: string, url: string) => ({ document: { check, name: check, every: '10s', http: { url } }, used: [], secrets: [] })
-    const answered: string[] = []
-    const seen: Observation[] = []
-    let isFirst = true
-    let asked = false
-    let stopped = false
+describe('a probe that is asked for much at once', () => {
+  let open = 0
+  let most = 0
+  const server = http.createServer((_request, response) => {
+    open += 1
+    most = Math.max(most, open)
+    setTimeout(() => {
+      open -= 1
+      response.end('slow')
+    }, 150)
+  })
+  const quick = http.createServer((_request, response) => response.end('quick'))
+  const listen = (each: http.Server) => new Promise<string>((resolve) => each.listen(0, '127.0.0.1', () => resolve(`http://127.0.0.1:${(each.address() as AddressInfo).port}/`)))
+  const place = { id: 1, key: 'here', allowsInternal: true, ranges: [], proxy: null, references: [] }
+  const runnable = (check: string, url: string) => ({ document: { check, name: check, every: '1h', http: { url } }, used: [], secrets: [] })
+  let urls: [string, string]
+  beforeAll(async () => { urls = [await listen(server), await listen(quick)] })
+  afterAll(() => {
+    server.close()
+    quick.close()
+  })
+
+  /** A probe with a quick check 7 and a slow check 8, which gets some orders, one after the other. */
+  function busy(orders: { runs: unknown[]; tries: unknown[] }[]) {
+    const [answered, seen]: [string[], Observation[]] = [[], []]
+    let [isFirst, stopped] = [true, false]
+    most = 0
     const later = async <Value>(value: Value): Promise<Value> => { await sleep(stopped ? 1 : 50); return value }
     const wire = {
-      assignments: () => (isFirst ? (isFirst = false, Promise.resolve({ etag: '"1"', zone: 'UTC', locations: [place], checks: [{ ...runnable('watched', quickUrl), id: 7, version: 1, locations: [{ id: 1 }] }] })) : later(undefined)),
-      orders: () => (asked ? later({ runs: [], tries: [] }) : (asked = true, Promise.resolve({ tries: Array.from({ length: 200 }, (_, index) => ({ ...runnable('tried', slowUrl), id: `try-${index}`, location: 1 })), runs: [{ id: 1, check: 7, location: 1, at: Date.now() + 400, occasion: 'asked' }] }))),
+      assignments: () => (isFirst ? (isFirst = false, Promise.resolve({ etag: '"1"', zone: 'UTC', locations: [place], checks: [{ ...runnable('watched', urls[1]), id: 7, version: 1, locations: [{ id: 1 }] }, { ...runnable('slow', urls[0]), id: 8, version: 1, locations: [{ id: 1 }] }] })) : later(undefined)),
+      orders: () => { const next = orders.shift(); return next ? Promise.resolve(next) : later({ runs: [], tries: [] }) },
       health: () => later({ now: Date.now() }), observations: async (batch: Observation[]) => { seen.push(...batch) }, tries: async ([one]: { id: string }[]) => { answered.push(one!.id) }
     }
     const probe = new Probe(wire as never, new Spool(folder()), (location) => realLink(location), () => undefined)
     void probe.run()
-    for (let waited = 0; seen.length === 0 && waited < 5000; waited += 20) await sleep(20)
+    return { answered, seen, stop: () => { stopped = true; return probe.stop() } }
+  }
+  const until = async (holds: () => boolean) => { for (let waited = 0; !holds() && waited < 8000; waited += 20) await sleep(20) }
+
+  it('answers thousands of tries, few at a time, and runs what is watched meanwhile', async () => {
+    const { answered, seen, stop } = busy([{ tries: Array.from({ length: 200 }, (_, index) => ({ ...runnable('tried', urls[0]), id: `try-${index}`, location: 1 })), runs: [{ id: 1, check: 7, location: 1, at: Date.now() + 400, occasion: 'asked' }] }])
+    await until(() => seen.length > 0)
     // the watched check was run and its observation handed over while most tries still waited their turn
     expect(seen[0]).toMatchObject({ check: 7, verdict: 'pass' })
     expect(answered.length).toBeLessThan(200)
-    for (let waited = 0; answered.length < 200 && waited < 10_000; waited += 50) await sleep(50)
+    await until(() => answered.length >= 200)
     expect(new Set(answered).size).toBe(200)
     expect(most).toBeLessThanOrEqual(40)
-    stopped = true
-    await probe.stop()
-    server.close()
-    quick.close()
+    await stop()
+  }, 20_000)
+
+  it('runs what people asked for a few at a time, once however often it is handed out, and tries again after a failure at once', async () => {
+    const begun = Date.now()
+    const asked = Array.from({ length: 120 }, (_, index) => ({ id: index, check: 8, location: 1, at: begun + index / 1000, occasion: 'asked' }))
+    const { seen, stop } = busy([{ runs: asked, tries: [] }, { runs: [...asked.slice(60), { id: 500, check: 7, location: 1, at: begun, occasion: 'again' }], tries: [] }])
+    await until(() => seen.some((each) => each.check === 7))
+    expect(seen.filter((each) => each.check === 8).length).toBeLessThan(60)
+    await until(() => seen.filter((each) => each.check === 8).length >= 120)
+    await sleep(400)
+    expect(seen.filter((each) => each.check === 8)).toHaveLength(120)
+    expect(most).toBeLessThanOrEqual(24)
+    await stop()
   }, 20_000)
 })

@@ -10,6 +10,7 @@ import type { Link } from '../kinds/link'
 import { runners } from '../kinds/runners'
 import { Outbox } from './outbox'
 import { Scheduler } from './scheduler'
+import { Turnstile } from './turnstile'
 import type { Spool } from './spool'
 import { LineWatch } from './line-watch'
 import { proxiedLink } from './links/proxied-link'
@@ -17,8 +18,9 @@ import { WireError, type Assignments, type Orders, type ProbeLocation, type Runn
 
 /** Runs going on at the same time; more wait their turn. */
 const AT_ONCE = 600
-/** Tries going on at the same time: thousands may be asked for at once, and what is watched must not suffer from them. */
+/** Tries, and runs that a person asked for, going on at the same time: thousands may be asked for at once, and what is watched must not suffer from them. */
 const TRIES_AT_ONCE = 40
+const ASKED_AT_ONCE = 24
 /** One passing observation in so many keeps its evidence. */
 const SAMPLE = 40
 /** How many scheduled runs the lateness is judged by, and how often the probe says how it is. */
@@ -48,10 +50,10 @@ export class Probe {
   private readonly lines = new LineWatch(() => this.wakeHealth())
   private readonly lateness: number[] = []
   private wakeHealth: () => void = () => undefined
-  private running = 0
-  private readonly queue: (() => void)[] = []
-  private trying = 0
-  private readonly tryQueue: (() => void)[] = []
+  private readonly runs = new Turnstile(AT_ONCE)
+  private readonly tries = new Turnstile(TRIES_AT_ONCE)
+  private readonly asked = new Turnstile(ASKED_AT_ONCE)
+  private readonly pending = new Set<string>()
   private stopped = false
 
   /**
@@ -141,17 +143,20 @@ export class Probe {
     await sleep(Math.max(0, run.at - Date.now()))
     for (let waited = 0; waited < 5000 && !this.checks.has(run.check); waited += 50) await sleep(50)
     const assigned = this.checks.get(run.check)
-    if (assigned?.locations.includes(run.location)) await this.observe(assigned, run.location, run.occasion)
+    if (!assigned?.locations.includes(run.location)) return
+    const observe = () => this.observe(assigned, run.location, run.occasion)
+    // another try after a failure waits for nobody
+    if (run.occasion !== 'asked') return observe()
+    // an order that waits its turn here is handed out again after a while
+    const key = `${run.check}/${run.location}/${run.at}`
+    if (this.pending.has(key)) return
+    this.pending.add(key)
+    await this.asked.through(observe).finally(() => this.pending.delete(key))
   }
 
   private async tryOnce({ id, location, document, ...rest }: Orders['tries'][number]): Promise<void> {
     const assigned = { id: 0, version: 0, check: acceptedCheck(document, kinds), locations: [location], ...rest }
-    if (this.trying >= TRIES_AT_ONCE) await new Promise<void>((resolve) => this.tryQueue.push(resolve))
-    this.trying += 1
-    const observation = await this.measure(assigned, location, 'asked', BODY_KEPT.try, (question) => this.wire.inside({ try: id }, question)).finally(() => {
-      this.trying -= 1
-      this.tryQueue.shift()?.()
-    })
+    const observation = await this.tries.through(() => this.measure(assigned, location, 'asked', BODY_KEPT.try, (question) => this.wire.inside({ try: id }, question)))
     await this.wire.tries([{ id, location, observation }]).catch((error: unknown) => this.say(`a try could not be answered: ${String(error)}`))
   }
 
@@ -191,9 +196,11 @@ export class Probe {
     this.outbox.put(observation)
   }
 
-  private async measure({ id, version, check, used, secrets, missing }: Assigned, location: number, occasion: Occasion, bodyKept: number, inside: AskInside): Promise<Observation> {
-    if (this.running >= AT_ONCE) await new Promise<void>((resolve) => this.queue.push(resolve))
-    this.running += 1
+  private measure(assigned: Assigned, location: number, occasion: Occasion, bodyKept: number, inside: AskInside): Promise<Observation> {
+    return this.runs.through(() => this.measureNow(assigned, location, occasion, bodyKept, inside))
+  }
+
+  private async measureNow({ id, version, check, used, secrets, missing }: Assigned, location: number, occasion: Occasion, bodyKept: number, inside: AskInside): Promise<Observation> {
     const at = Date.now()
     try {
       if (missing) return { check: id, location, at, occasion, version, verdict: 'fail', reason: 'variable-missing', sentence: missing, phases: {}, total: 0 }
@@ -202,9 +209,6 @@ export class Probe {
     } catch (error) {
       this.say(`${check.key}: ${error instanceof Error ? error.stack : String(error)}`)
       return { check: id, location, at, occasion, version, verdict: 'fail', reason: 'probe-fault', sentence: 'the probe could not run this check; its log says why', phases: {}, total: Date.now() - at }
-    } finally {
-      this.running -= 1
-      this.queue.shift()?.()
     }
   }
 
