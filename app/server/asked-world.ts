@@ -64,7 +64,7 @@ export function fixed(world: AskedWorld) {
   const location = new Map(world.locations.map((each) => [each.id, each]))
   const own = (id: number) => service.get(check.get(id)?.serviceId ?? -1)
   const ofCheck: Partial<Record<Dimension, (id: number) => string | undefined>> = {
-    check: (id) => check.get(id)?.check.key, service: (id) => own(id)?.key, stage: (id) => own(id)?.stage, client: (id) => own(id)?.client, kind: (id) => check.get(id)?.check.kind
+    check: (id) => check.get(id)?.check.key, service: (id) => own(id)?.key, stage: (id) => own(id)?.stage, client: (id) => own(id)?.client, kind: (id) => check.get(id)?.check.kind, host: (id) => { const found = check.get(id); return found && hostOfTarget(found.address) }
   }
   const ofLocation: Partial<Record<Dimension, (id: number) => string | undefined>> = {
     location: (id) => location.get(id)?.key, country: (id) => location.get(id)?.country, continent: (id) => { const found = location.get(id); return found && continentOf(found.country) }, network: (id) => location.get(id)?.network, 'network type': (id) => location.get(id)?.networkType

@@ -1,6 +1,6 @@
 import type { Party } from '../parties/parties'
 import { CAUSES, madeWorld, type MadeWorld } from './made-worlds'
-import { splitAt } from './tries'
+import { splitAt, type Column } from './tries'
 import { judge, phaseNamed, type Verdict } from './verdict'
 
 const parties: Party[] = [{ key: 'pacifico', name: 'Pacífico Cable', kind: 'access network', contact: 'noc@pacifico-cable.example', hosts: [], ranges: [], networks: ['Pacifico'] }]
@@ -56,6 +56,18 @@ describe('a verdict', () => {
     expect(phaseNamed(verdict)).toBe('lookup')
     expect(verdict.parties.find((each) => each.kind === 'name service')).toMatchObject({ verdict: 'cannot be told' })
     for (const seed of [5, 6, 7]) expect(judged(madeWorld(seed, 'network slow')).named.map((each) => each.dimension)).not.toContain('resolver')
+  })
+  it('names a version only where one check has several of them', () => {
+    const world = madeWorld(6, 'check slow')
+    const slow = world.tries.columns[0]!
+    const place = slow.names.indexOf((world.truth as { value: string }).value)
+    // every check has one version
+    const version: Column = { dimension: 'HTTP version', codes: slow.codes.map((code) => (code === place ? 1 : 0)), names: ['HTTP/2', 'HTTP/1.1'] }
+    const fixed = judged({ ...world, tries: { ...world.tries, columns: [version, ...world.tries.columns] } })
+    expect(fixed.named.map((each) => each.dimension)).not.toContain('HTTP version')
+    expect(fixed.named[0]).toMatchObject(world.truth as object)
+    const mixed = { ...version, codes: version.codes.map((code, index) => (index % 97 === 0 ? 1 - code : code)) }
+    expect(judged({ ...world, tries: { ...world.tries, columns: [mixed, ...world.tries.columns] } }).contrast.findings.map((each) => each.dimension)).toContain('HTTP version')
   })
   it('tells what was measured beside and rose with it', () => {
     const world = madeWorld(11, 'name service slow')

@@ -53,7 +53,7 @@ export function judge(inside: Tries, reference: Tries, metric: string, parties: 
   const [fails, before] = [inside, reference].map((tries) => placesOf(tries, (index) => isFail(tries, index)).length) as [number, number]
   const isFailing = fails >= LEAST_FAILS && fails / inside.count > 2 * (before / Math.max(1, reference.count)) + 0.002
   const of = isFailing ? 'failures' as const : 'times' as const
-  const explains = inside.columns.map((column) => !OUTCOMES.includes(column.dimension as never) && isSplit(column) && (column.dimension !== 'resolver' || isInLookup(inside, reference, of, metric)))
+  const explains = inside.columns.map((column) => !OUTCOMES.includes(column.dimension as never) && isSplit(column) && (column.dimension !== 'resolver' || isInLookup(inside, reference, of, metric)) && (!VERSIONS.includes(column.dimension) || isMixed(inside, column)))
   const candidates = (tries: Tries): Tries => ({ ...tries, columns: tries.columns.filter((column, place) => explains[place] ?? isSplit(column)) })
   const [own, other] = [candidates(inside), candidates(reference)]
   const values = (tries: Tries) => tries.times[metric] ?? new Float32Array(tries.count).fill(NaN)
@@ -73,6 +73,22 @@ export function judge(inside: Tries, reference: Tries, metric: string, parties: 
   const named = isNamed ? [first, ...found.findings.filter((each) => each.alias)] : []
   const verdict: Verdict = { ...base, outcome: isNamed ? 'named' : 'alike', named, ...(and ? { and } : {}), phases, companions: companionsOf(bad, other), ...(reason === undefined ? {} : { reason }), ruledOut: ruledOut(own, found, first) }
   return { ...verdict, parties: judgeParties(verdict, inside, parties, networks) }
+}
+
+/** A version that every check has one of says no more than which check it is. */
+const VERSIONS: readonly string[] = ['HTTP version', 'TLS version']
+
+/** Whether some check has more than one value of a column. */
+function isMixed({ check, count }: Tries, { codes }: Column): boolean {
+  const first = new Map<number, number>()
+  for (let index = 0; index < count; index += 1) {
+    const code = codes[index]!
+    if (code < 0) continue
+    const known = first.get(check[index]!)
+    if (known === undefined) first.set(check[index]!, code)
+    else if (known !== code) return true
+  }
+  return false
 }
 
 /** Whether finding the name is what is bad: a resolver accounts for nothing else, though it stands for the same tries as its network. */
