@@ -40,6 +40,7 @@ for (const [name, path] of pages) {
   } else if (path.endsWith('/newest')) {
     await page.goto('/incidents')
     await page.locator('main a[href^="/incidents/"]').first().click()
+    await page.waitForURL(/\/incidents\/\d+/)
   } else await page.goto(path)
   if (name === 'many') {
     const paths = ['/api/sailings', '/api/seats?deck=2', '/timetable?day=2', '/', '/images/harbour.jpg?large']
