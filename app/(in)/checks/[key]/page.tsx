@@ -15,6 +15,7 @@ import { requireCheck, type Halt, type StoredCheck } from '@/store/checks'
 import { database } from '@/store/database'
 import { LazyDistributions } from '@/ui/charts/lazy-distributions'
 import { LazyPhasesChart } from '@/ui/charts/lazy-phases-chart'
+import { SeriesKey } from '@/ui/charts/series-key'
 import { LazyResponseChart } from '@/ui/charts/lazy-response-chart'
 import { RefreshOn } from '@/ui/live/live'
 import { Lasting, Moment } from '@/ui/marks/moment'
@@ -142,7 +143,7 @@ function TimesShape({ shape: { distribution, tries, parts, phases }, range, now 
   return (
     <div className="halves section">
       <section style={{ minWidth: 0 }}>
-        <div className="apart" style={{ marginBottom: 6 }}><h2>How often each time was seen</h2><span className="row small" style={{ gap: 12 }}><span style={{ color: 'var(--series-6)' }}>the {name} before, {tries.before}</span><span style={{ color: 'var(--series-1)' }}>these {name}, {tries.after}</span></span></div>
+        <div className="apart" style={{ marginBottom: 6 }}><h2>How often each time was seen</h2><SeriesKey before={`the ${name} before, ${tries.before}`} after={`these ${name}, ${tries.after}`} /></div>
         <div className="card" style={{ padding: '8px 4px' }}><LazyDistributions points={distribution} names={[`the ${name} before`, `these ${name}`]} height={200} /></div>
       </section>
       <section style={{ minWidth: 0 }}>

@@ -5,6 +5,7 @@ import { HemeronError } from '@/core/problems'
 import { speakExactly, speakMoment } from '@/core/time/zoned'
 import { database } from '@/store/database'
 import { requireMark } from '@/store/marks'
+import { SeriesKey } from '@/ui/charts/series-key'
 import { LazyDistributions } from '@/ui/charts/lazy-distributions'
 import { FindOutHead } from '@/ui/findout/find-out-nav'
 import { beforeAfterView } from '../../../../server/before-after-view'
@@ -29,7 +30,7 @@ export default async function BeforeAndAfter({ params }: { params: Promise<{ id:
       <p style={{ margin: '0 0 12px' }}>Set {speakExactly(mark.at, zone)}{mark.person ? ` by ${mark.person}` : ''}{mark.detail === '' ? '' : `: ${mark.detail}`}. {after.to > after.from && <>Compared are the {speakLength(after.to - after.from)} after it ({stretch(after)}) and the same hours before ({stretch(before)}), over {checks} {checks === 1 ? 'check' : 'checks'}.</>}</p>
       <div className="detail">
         <section style={{ minWidth: 0 }}>
-          <div className="apart" style={{ marginBottom: 6 }}><h2>Response times</h2><span className="row small" style={{ gap: 12 }}><span style={{ color: 'var(--series-6)' }}>before, {found.tries.before} tries</span><span style={{ color: 'var(--series-1)' }}>after, {found.tries.after} tries</span></span></div>
+          <div className="apart" style={{ marginBottom: 6 }}><h2>Response times</h2><SeriesKey before={`before, ${found.tries.before} tries`} after={`after, ${found.tries.after} tries`} /></div>
           <div className="card" style={{ padding: '8px 4px' }}>{distribution.length === 0 ? <p className="quiet" style={{ padding: 12 }}>Nothing was observed on either side.</p> : <LazyDistributions points={distribution} />}</div>
           <p className="quiet small">Medians with the middle 95 % of {400} draws over stretches of time; a difference counts when that range leaves out zero and is worth 2 % at least. Failing: {percent(found.failing.before)} before, {percent(found.failing.after)} after{found.failing.change === 'no difference' ? ', no difference beyond chance' : ''}.</p>
         </section>
