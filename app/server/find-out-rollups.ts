@@ -1,9 +1,9 @@
-import { percentileOfSketch, shareOf, type GroupAnswer } from '@/core/findout/answer'
+import { groupOfParts, type GroupAnswer, type Measured } from '@/core/findout/group-answer'
 import type { Question } from '@/core/findout/question'
 import { numbered } from '@/core/findout/sheet'
 import { eachOfDay } from '@/core/sketches/day-sheet'
 import { emptyDense, mergeBytes, mergeDense, percentileOfDense, type DenseSketch } from '@/core/sketches/dense-sketch'
-import { emptySketch, mergeEncoded, mergeInto, type Sketch } from '@/core/sketches/sketch'
+import { emptySketch, mergeEncoded, mergeInto, percentile, type Sketch } from '@/core/sketches/sketch'
 import { DAY, HOUR } from '@/core/units'
 import type { StoredCheck } from '@/store/checks'
 import { readDaySheets } from '@/store/day-sheets'
@@ -16,6 +16,49 @@ const MOST_HOURS = 60_000
 
 interface Keys { ofCheck?: ((check: number) => string | undefined) | undefined; ofLocation?: ((location: number) => string | undefined) | undefined }
 
+/** Tries that fell into one group and one part of the line: counts, and a sketch of one kind or the other. */
+interface Part<OneSketch> { sketch: OneSketch; tries: number; fails: number }
+/** How a kind of sketch is made, merged and read. */
+interface Sketching<OneSketch> { empty: () => OneSketch; merge: (into: OneSketch, other: OneSketch) => void; percentile: (sketch: OneSketch, share: number) => number | undefined }
+
+const SPARSE: Sketching<Sketch> = { empty: emptySketch, merge: mergeInto, percentile }
+const DENSE: Sketching<DenseSketch> = { empty: emptyDense, merge: mergeDense, percentile: percentileOfDense }
+
+/** Groups by name with as many parts as the line has points, made when something falls into them. */
+class Parts<OneSketch> {
+  readonly byName = new Map<string, Part<OneSketch>[]>()
+
+  constructor(private readonly sketching: Sketching<OneSketch>, private readonly points: number) {}
+
+  lineOf(name: string): Part<OneSketch>[] {
+    let line = this.byName.get(name)
+    if (!line) this.byName.set(name, line = Array.from({ length: this.points }, () => this.emptyPart()))
+    return line
+  }
+
+  answers({ statistic }: Question): { groups: GroupAnswer[]; tries: number } {
+    const groups = [...this.byName].flatMap(([name, line], code): GroupAnswer[] => {
+      const all = this.emptyPart()
+      for (const part of line) {
+        all.tries += part.tries
+        all.fails += part.fails
+        this.sketching.merge(all.sketch, part.sketch)
+      }
+      return all.tries === 0 ? [] : [groupOfParts(name, code, this.measured(all), line.map((part) => this.measured(part)), statistic)]
+    })
+    return { groups, tries: groups.reduce((sum, each) => sum + each.tries, 0) }
+  }
+
+  private emptyPart(): Part<OneSketch> {
+    return { sketch: this.sketching.empty(), tries: 0, fails: 0 }
+  }
+
+  /** Sketches hold microseconds, answers milliseconds. */
+  private measured({ sketch, tries, fails }: Part<OneSketch>): Measured {
+    return { tries, fails, percentile: (share) => { const found = this.sketching.percentile(sketch, share); return found === undefined ? undefined : found / 1000 } }
+  }
+}
+
 /** Answers a question from the counts and sketches of hours or days: percentiles are merged, never averaged. */
 export async function rolledUpAnswer(question: Question, { checks, locations }: { checks: StoredCheck[]; locations: Location[] }, keys: Keys, range: { from: number; to: number }): Promise<{ groups: GroupAnswer[]; step: number; span: '1h' | '1d'; tries: number }> {
   const isPlaced = keys.ofLocation !== undefined || locations.length < 12
@@ -24,81 +67,38 @@ export async function rolledUpAnswer(question: Question, { checks, locations }: 
   const step = span === '1d' ? DAY : [HOUR, 2 * HOUR, 4 * HOUR, 6 * HOUR, 12 * HOUR].find((each) => each >= (range.to - range.from) / 120) ?? DAY
   const metric = (METRICS as readonly string[]).includes(question.metric) ? question.metric as Metric : 'total'
   const points = Math.max(1, Math.ceil((range.to - range.from) / step))
-  if (span === '1d' && keys.ofLocation) return { span, step, ...await fromDaySheets(question, checks, locations, keys.ofLocation, metric, range, points) }
-  const found = new Map<string, { sketch: Sketch; tries: number; fails: number; line: { sketch: Sketch; tries: number; fails: number }[] }>()
-  let tries = 0
+  const pointOf = (at: number) => Math.min(points - 1, Math.max(0, Math.floor((at - range.from) / step)))
+  if (span === '1d' && keys.ofLocation) return { span, step, ...await fromDaySheets(question, checks, locations, keys.ofLocation, metric, range, points, pointOf) }
+  const parts = new Parts(SPARSE, points)
   for (const window of await readWindows(database(), checks.map((each) => each.id), isPlaced ? locations.map((each) => each.id) : [0], span, metric, range)) {
     const name = keys.ofCheck ? keys.ofCheck(window.check) : keys.ofLocation?.(window.location)
     if (name === undefined) continue
-    let group = found.get(name)
-    if (!group) found.set(name, group = { sketch: emptySketch(), tries: 0, fails: 0, line: Array.from({ length: points }, () => ({ sketch: emptySketch(), tries: 0, fails: 0 })) })
-    const point = group.line[Math.min(points - 1, Math.max(0, Math.floor((window.at - range.from) / step)))]!
-    for (const each of [group, point]) {
-      each.tries += window.all
-      each.fails += window.fails
-    }
-    if (window.sketch) mergeEncoded(point.sketch, window.sketch)
-    tries += window.all
+    const part = parts.lineOf(name)[pointOf(window.at)]!
+    part.tries += window.all
+    part.fails += window.fails
+    if (window.sketch) mergeEncoded(part.sketch, window.sketch)
   }
-  const share = shareOf(question.statistic)
-  return {
-    span, step, tries,
-    groups: [...found].map(([name, group], code): GroupAnswer => {
-      for (const point of group.line) mergeInto(group.sketch, point.sketch)
-      const of = (sketch: Sketch, wanted: number) => percentileOfSketch(sketch, wanted)
-      const [p50, p95] = [of(group.sketch, 0.5), of(group.sketch, 0.95)]
-      const value = share === undefined ? group.fails / Math.max(1, group.tries) : of(group.sketch, share)
-      return {
-        name, code, tries: group.tries, fails: group.fails, ...(p50 === undefined ? {} : { p50 }), ...(p95 === undefined ? {} : { p95 }), ...(value === undefined ? {} : { value }),
-        line: group.line.map((point) => (share === undefined ? (point.tries === 0 ? null : point.fails / point.tries) : of(point.sketch, share) ?? null))
-      }
-    })
-  }
+  return { span, step, ...parts.answers(question) }
 }
 
-interface DenseGroup { sketch: DenseSketch; tries: number; fails: number }
-const emptyGroup = (): DenseGroup => ({ sketch: emptyDense(), tries: 0, fails: 0 })
-
 /** Answers a question by place from the sheets of days: all checks at all locations of a day lie in one of them. */
-async function fromDaySheets({ statistic }: Question, checks: StoredCheck[], locations: Location[], nameOf: (location: number) => string | undefined, metric: Metric, range: { from: number; to: number }, points: number): Promise<{ groups: GroupAnswer[]; tries: number }> {
+async function fromDaySheets(question: Question, checks: StoredCheck[], locations: Location[], nameOf: (location: number) => string | undefined, metric: Metric, range: { from: number; to: number }, points: number, pointOf: (at: number) => number): Promise<{ groups: GroupAnswer[]; tries: number }> {
   const wanted = numbered(checks.map((each) => each.id))
-  const known = new Map(locations.map((each) => [each.id, nameOf(each.id)]))
-  const found = new Map<string, DenseGroup[]>()
-  const linesAt: (DenseGroup[] | undefined)[] = []
-  for (const [location, name] of known) {
-    if (name === undefined) continue
-    const line = found.get(name) ?? Array.from({ length: points }, emptyGroup)
-    found.set(name, line)
-    linesAt[location] = line
+  const parts = new Parts(DENSE, points)
+  const lines: Part<DenseSketch>[][] = []
+  for (const { id } of locations) {
+    const name = nameOf(id)
+    if (name !== undefined) lines[id] = parts.lineOf(name)
   }
-  let tries = 0
   for (const { day, content } of await readDaySheets(database(), metric, range)) {
-    const point = Math.min(points - 1, Math.max(0, Math.floor((day * DAY - range.from) / DAY)))
-    eachOfDay(content, (check, location, all, fails, from, to) => {
-      const group = wanted[check] === 1 ? linesAt[location]?.[point] : undefined
-      if (!group) return
-      group.tries += all
-      group.fails += fails
-      mergeBytes(group.sketch, content, from, to)
-      tries += all
+    const point = pointOf(day * DAY)
+    eachOfDay(content, (check, location, tries, fails, from, to) => {
+      const part = wanted[check] === 1 ? lines[location]?.[point] : undefined
+      if (!part) return
+      part.tries += tries
+      part.fails += fails
+      mergeBytes(part.sketch, content, from, to)
     })
   }
-  const share = shareOf(statistic)
-  const of = (sketch: DenseSketch, wantedShare: number) => { const value = percentileOfDense(sketch, wantedShare); return value === undefined ? undefined : value / 1000 }
-  const groups = [...found].flatMap(([name, line], code): GroupAnswer[] => {
-    const all = emptyGroup()
-    for (const point of line) {
-      all.tries += point.tries
-      all.fails += point.fails
-      mergeDense(all.sketch, point.sketch)
-    }
-    if (all.tries === 0) return []
-    const [p50, p95] = [of(all.sketch, 0.5), of(all.sketch, 0.95)]
-    const value = share === undefined ? all.fails / all.tries : of(all.sketch, share)
-    return [{
-      name, code, tries: all.tries, fails: all.fails, ...(p50 === undefined ? {} : { p50 }), ...(p95 === undefined ? {} : { p95 }), ...(value === undefined ? {} : { value }),
-      line: line.map((point) => (share === undefined ? (point.tries === 0 ? null : point.fails / point.tries) : of(point.sketch, share) ?? null))
-    }]
-  })
-  return { groups, tries }
+  return parts.answers(question)
 }

@@ -1,5 +1,6 @@
 import { setTimeout as sleep } from 'node:timers/promises'
-import { answer, failingLine, shareOf, standsOut, worstFirst, type GroupAnswer } from '@/core/findout/answer'
+import { answer, failingLine, standsOut } from '@/core/findout/answer'
+import { shareOf, worstFirst, type GroupAnswer } from '@/core/findout/group-answer'
 import { DIMENSION_NAMES, type Dimension } from '@/core/findout/dimensions'
 import { BESIDE_METRICS, rangeOf, stepOf, writeQuestion, type Question } from '@/core/findout/question'
 import { speakValue } from '@/core/findout/question-sentence'
@@ -32,32 +33,35 @@ export interface FoundOut {
 /** What sets a stretch apart, as numbers and in words. */
 export interface Judged { verdict: Verdict; words: VerdictWords }
 
+/** The groups of a question over a range, worst first, with what they were counted from. */
+interface Answered { groups: GroupAnswer[]; step: number; count: number; from: FoundOut['from']; tries?: Tries }
+
+/** Answers a question over a range: from single tries, or, over longer ranges and where no try has to be looked at, from hours and days. */
+async function answered(question: Question, world: AskedWorld, range: { from: number; to: number }, step = stepOf(range)): Promise<Answered> {
+  const { checks, locations, rest } = chosen(question, world)
+  const { ofCheck, ofLocation } = fixed(world)
+  const keys = { ofCheck: ofCheck[question.by], ofLocation: ofLocation[question.by] }
+  const isKnown = rest.length === 0 && (keys.ofCheck ?? keys.ofLocation) !== undefined && !BESIDE_METRICS.includes(question.metric)
+  if (isKnown && range.to - range.from > SINGLE_FOR) {
+    const found = await rolledUpAnswer(question, { checks, locations }, keys, range)
+    return { groups: worstFirst(found.groups), step: found.step, count: found.tries, from: { rolledUp: found.span } }
+  }
+  const { tries, thinned } = await triesOf(question, world, range, 'answer')
+  return { groups: answer(tries, columnFor(tries, question.by), question.metric, question.statistic, range, step), step, count: tries.count, from: { thinned }, tries }
+}
+
 /** Answers a question: the groups, and what stands out among them. */
 export async function findOut(question: Question, world: AskedWorld, now: number): Promise<FoundOut> {
   const range = rangeOf(question, now)
-  const step = stepOf(range)
-  const { checks, locations, rest } = chosen(question, world)
-  const isFixed = rest.length === 0 && (question.by in fixed(world).ofCheck || question.by in fixed(world).ofLocation)
-  if (isFixed && range.to - range.from > SINGLE_FOR && !BESIDE_METRICS.includes(question.metric)) {
-    const found = await rolledUpAnswer(question, { checks, locations }, keyOf(question.by, world), range)
-    const stretch = stretchOf(question, found.groups, range, found.step)
-    return { ...shown(worstFirst(found.groups)), range, step: found.step, tries: found.tries, from: { rolledUp: found.span }, ...(stretch ? { stretch } : {}), isEmpty: found.tries === 0 }
-  }
-  const { tries, thinned } = await triesOf(question, world, range, 'answer')
-  const groups = answer(tries, columnFor(tries, question.by), question.metric, question.statistic, range, step)
+  const { groups, step, count, from, tries } = await answered(question, world, range)
   if (question.beside) await setBeside(question, world, range, groups)
-  const stretch = stretchOf(question, groups, range, step) ?? failuresOf(question, tries, range, step)
-  return { ...shown(groups), range, step, tries: tries.count, from: { thinned }, ...(stretch ? { stretch } : {}), isEmpty: tries.count === 0 }
+  const stretch = stretchOf(question, groups, range, step) ?? (tries && failuresOf(question, tries, range, step))
+  return { ...shown(groups), range, step, tries: count, from, ...(stretch ? { stretch } : {}), isEmpty: count === 0 }
 }
 
 /** What each location sees over a stretch, worst first. */
-export async function answerByPlace(question: Question, world: AskedWorld, range: { from: number; to: number }): Promise<GroupAnswer[]> {
-  const byPlace: Question = { ...question, by: 'location' }
-  const { checks, locations, rest } = chosen(byPlace, world)
-  if (rest.length === 0 && range.to - range.from > SINGLE_FOR && !BESIDE_METRICS.includes(question.metric)) return worstFirst((await rolledUpAnswer(byPlace, { checks, locations }, keyOf('location', world), range)).groups)
-  const { tries } = await triesOf(byPlace, world, range, 'answer')
-  return answer(tries, columnFor(tries, 'location'), question.metric, question.statistic, range, range.to - range.from)
-}
+export const answerByPlace = async (question: Question, world: AskedWorld, range: { from: number; to: number }): Promise<GroupAnswer[]> =>
+  (await answered({ ...question, by: 'location' }, world, range, range.to - range.from)).groups
 
 const ANSWER_FIRST = 120
 
@@ -69,11 +73,6 @@ export async function whyStandsOut(question: Question, world: AskedWorld, { stre
   if ('rolledUp' in from) return verdictAround(question, world, stretch, range)
   const { tries } = await triesOf(question, world, range, 'verdict')
   return judged(tries, stretch, question, world)
-}
-
-const keyOf = (by: Dimension, world: AskedWorld) => {
-  const { ofCheck, ofLocation } = fixed(world)
-  return { ofCheck: ofCheck[by], ofLocation: ofLocation[by] }
 }
 
 /** The column a question is split by; tags, of which a try may have several, are taken together by the first. */
@@ -90,8 +89,7 @@ const shown = (groups: GroupAnswer[]) => ({ groups: groups.slice(0, MOST_GROUPS)
 async function setBeside(question: Question, world: AskedWorld, range: { from: number; to: number }, groups: GroupAnswer[]): Promise<void> {
   const back = question.beside === 'week' ? 7 * DAY : range.to - range.from
   const other = { from: range.from - back, to: range.to - back }
-  const { tries } = await triesOf(question, world, other, 'answer')
-  const found = answer(tries, columnFor(tries, question.by), question.metric, question.statistic, other, stepOf(other))
+  const { groups: found } = await answered(question, world, other)
   for (const group of groups) {
     const value = found.find((each) => each.name === group.name)?.value
     if (value !== undefined) group.beside = value

@@ -19,7 +19,9 @@ export async function networkView(name: string, now: number) {
   const locations = world.locations.filter((each) => each.network === name)
   if (locations.length === 0) throw new HemeronError('not-found', 'No location sits on such a network.')
   const own = new Set(locations.map((each) => each.id))
-  const { tries } = await triesOf({ ...DEFAULT_QUESTION, by: 'check' }, world, { from: Math.floor((now - DAY) / MINUTE) * MINUTE, to: now }, 'answer')
+  // whole minutes: whoever looks within one of them is given the same tries
+  const minute = Math.ceil(now / MINUTE) * MINUTE
+  const { tries } = await triesOf({ ...DEFAULT_QUESTION, by: 'check' }, world, { from: minute - DAY, to: minute }, 'answer')
   const checks = new Map(world.checks.map((each) => [each.id, each.check]))
   const since = now - HOUR
   const loss = (fits: (index: number) => boolean) => meanLoss(tries, placesOf(tries, fits))

@@ -1,34 +1,10 @@
-import { percentile, type Sketch } from '../sketches/sketch'
 import { median } from '../usual/usual'
 import type { Instant, Milliseconds } from '../units'
 import { isFail, isTimed } from './bases'
+import { groupAnswer, shareOf, worstFirst, type GroupAnswer } from './group-answer'
 import type { Statistic } from './question'
 import { selectPercentile } from './select'
 import type { Column, Tries } from './tries'
-
-/** One group of a split: its numbers, and a line over time. */
-export interface GroupAnswer {
-  name: string
-  code: number
-  tries: number
-  fails: number
-  p50?: number
-  p95?: number
-  /** The statistic that was asked for, and what it is where the question is set beside. */
-  value?: number
-  beside?: number
-  loss?: number
-  line: (number | null)[]
-}
-
-const SHARES: Record<Exclude<Statistic, 'share failing'>, number> = { p50: 0.5, p75: 0.75, p90: 0.9, p95: 0.95, p99: 0.99 }
-export const shareOf = (statistic: Statistic): number | undefined => (statistic === 'share failing' ? undefined : SHARES[statistic])
-
-/** A percentile of a sketch, in milliseconds. */
-export function percentileOfSketch(sketch: Sketch, share: number): number | undefined {
-  const found = percentile(sketch, share)
-  return found === undefined ? undefined : found / 1000
-}
 
 /**
  * Answers a question from single tries: every value of a column with its numbers and its line, worst first.
@@ -45,18 +21,10 @@ export function answer(tries: Tries, column: Column, metric: string, statistic: 
     const loss = meanLoss(tries, own)
     const line = share === undefined ? Array.from(seen, (all, point) => (all === 0 ? null : failed[point]! / all)) : pointwise(timed, pointOf, points, share)
     // from here on the times are moved around
-    const [p50, p95] = [selectPercentile(timed, 0.5), selectPercentile(timed, 0.95)]
-    const value = share === undefined ? fails / own.length : selectPercentile(timed, share)
-    return [{
-      name: column.names[code]!, code, tries: own.length, fails, ...(p50 === undefined ? {} : { p50 }), ...(p95 === undefined ? {} : { p95 }), ...(value === undefined ? {} : { value }), ...(loss === undefined ? {} : { loss }),
-      line
-    }]
+    return [groupAnswer(column.names[code]!, code, { tries: own.length, fails, percentile: (wanted) => selectPercentile(timed, wanted) }, line, statistic, loss)]
   })
   return worstFirst(groups)
 }
-
-/** Worst first; groups without a value last. */
-export const worstFirst = (groups: GroupAnswer[]): GroupAnswer[] => groups.sort((a, b) => (b.value ?? -1) - (a.value ?? -1) || b.fails - a.fails || a.name.localeCompare(b.name))
 
 /** The tries of a group at every point of the line: how many, how many failed, and the times with the points they lie at. */
 function counted(tries: Tries, values: Float32Array, own: Int32Array, from: Instant, step: Milliseconds, points: number): { seen: Int32Array; failed: Int32Array; fails: number; timed: Float32Array; pointOf: Int32Array } {

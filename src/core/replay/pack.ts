@@ -1,5 +1,6 @@
 import { OCCASIONS, PHASES, VERDICTS, type Observation, type Phase } from '../observation'
 import type { Instant } from '../units'
+import { VarintWriter } from '../varints'
 
 /** The tries of one check at one location in columns, oldest first. Times in milliseconds; NaN where a phase did not happen. */
 export interface Tries {
@@ -26,17 +27,17 @@ const HAS_REST = 64
  */
 export function packTries(observations: Observation[], dayStart: Instant): Uint8Array {
   const sorted = [...observations].sort((a, b) => a.at - b.at)
-  const bytes = new Writer(sorted.length * 18 + 8)
+  const bytes = new VarintWriter(sorted.length * 18 + 8)
   bytes.number(sorted.length)
   let last = dayStart
   for (const { at, verdict, occasion, total, phases } of sorted) {
-    bytes.number(at - last)
+    bytes.number(Math.max(0, Math.round(at - last)))
     last = at
     const hasRest = REST.some((phase) => phases[phase] !== undefined)
     bytes.number(VERDICTS.indexOf(verdict) + 8 * OCCASIONS.indexOf(occasion) + (hasRest ? HAS_REST : 0))
-    bytes.time(total)
-    for (const phase of FIRST) bytes.time(phases[phase])
-    if (hasRest) for (const phase of REST) bytes.time(phases[phase])
+    bytes.number(inSteps(total))
+    for (const phase of FIRST) bytes.number(inSteps(phases[phase]))
+    if (hasRest) for (const phase of REST) bytes.number(inSteps(phases[phase]))
   }
   return bytes.done()
 }
@@ -86,33 +87,4 @@ export function columnsOf(observations: Observation[], phase: Phase | 'total'): 
   }
 }
 
-class Writer {
-  private bytes: Uint8Array
-  private length = 0
-
-  constructor(capacity: number) {
-    this.bytes = new Uint8Array(capacity)
-  }
-
-  number(value: number): void {
-    if (this.length + 10 > this.bytes.length) {
-      const larger = new Uint8Array(this.bytes.length * 2)
-      larger.set(this.bytes)
-      this.bytes = larger
-    }
-    let left = Math.max(0, Math.round(value))
-    while (left >= 128) {
-      this.bytes[this.length++] = (left % 128) + 128
-      left = Math.floor(left / 128)
-    }
-    this.bytes[this.length++] = left
-  }
-
-  time(milliseconds: number | undefined): void {
-    this.number(milliseconds === undefined ? MISSING : 1 + milliseconds * (1000 / STEP))
-  }
-
-  done(): Uint8Array {
-    return this.bytes.subarray(0, this.length)
-  }
-}
+const inSteps = (milliseconds: number | undefined): number => (milliseconds === undefined ? MISSING : 1 + Math.max(0, Math.round(milliseconds * (1000 / STEP))))

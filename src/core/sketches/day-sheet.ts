@@ -1,3 +1,5 @@
+import { VarintWriter } from '../varints'
+
 /** What one check saw at one location over a day: how many tries, how many failed, and the sketch of one metric as encodeSketch wrote it. */
 export interface DayEntry {
   check: number
@@ -12,22 +14,12 @@ export interface DayEntry {
  * the sketch. Questions over weeks read one such text a day instead of thousands of rows.
  */
 export function packDay(entries: readonly DayEntry[]): Uint8Array {
-  const bytes = new Uint8Array(entries.reduce((sum, each) => sum + 25 + (each.sketch?.length ?? 0), 0))
-  let place = 0
-  const number = (value: number) => {
-    let rest = value
-    while (rest > 127) {
-      bytes[place++] = (rest & 127) | 128
-      rest = Math.floor(rest / 128)
-    }
-    bytes[place++] = rest
-  }
+  const bytes = new VarintWriter(entries.reduce((sum, each) => sum + 25 + (each.sketch?.length ?? 0), 0))
   for (const { check, location, tries, fails, sketch } of entries) {
-    for (const each of [check, location, tries, fails, sketch?.length ?? 0]) number(each)
-    if (sketch) bytes.set(sketch, place)
-    place += sketch?.length ?? 0
+    for (const each of [check, location, tries, fails, sketch?.length ?? 0]) bytes.number(each)
+    if (sketch) bytes.raw(sketch)
   }
-  return bytes.subarray(0, place)
+  return bytes.done()
 }
 
 /**

@@ -1,3 +1,5 @@
+import { VarintWriter } from '../varints'
+
 /**
  * A mergeable sketch of times: counts in log-linear buckets as in HdrHistogram (Gil Tene, hdrhistogram.org),
  * with 64 linear buckets in every power of two. Values are whole microseconds from 0 to 2^40.
@@ -70,23 +72,14 @@ export function percentile(sketch: Sketch, share: number): number | undefined {
 
 /** Writes a sketch for the store: pairs of (distance from the bucket before, count), each as LEB128 varint. */
 export function encodeSketch(sketch: Sketch): Buffer {
-  const bytes: number[] = []
+  const bytes = new VarintWriter()
   let before = 0
   for (const bucket of [...sketch.counts.keys()].sort((a, b) => a - b)) {
-    pushVarint(bytes, bucket - before)
-    pushVarint(bytes, sketch.counts.get(bucket)!)
+    bytes.number(bucket - before)
+    bytes.number(sketch.counts.get(bucket)!)
     before = bucket
   }
-  return Buffer.from(bytes)
-}
-
-function pushVarint(bytes: number[], value: number): void {
-  let rest = value
-  while (rest >= 128) {
-    bytes.push((rest & 127) | 128)
-    rest = Math.floor(rest / 128)
-  }
-  bytes.push(rest)
+  return Buffer.from(bytes.done())
 }
 
 /** Adds an encoded sketch to another one without making it first. */
@@ -116,16 +109,16 @@ export function encodeValues(values: ArrayLike<number>): Buffer {
   const buckets = new Float64Array(values.length)
   for (let index = 0; index < values.length; index += 1) buckets[index] = bucketOf(values[index]!)
   buckets.sort()
-  const bytes: number[] = []
+  const bytes = new VarintWriter()
   let before = 0
   for (let index = 0; index < buckets.length;) {
     const bucket = buckets[index]!
     let end = index + 1
     while (end < buckets.length && buckets[end] === bucket) end += 1
-    pushVarint(bytes, bucket - before)
-    pushVarint(bytes, end - index)
+    bytes.number(bucket - before)
+    bytes.number(end - index)
     before = bucket
     index = end
   }
-  return Buffer.from(bytes)
+  return Buffer.from(bytes.done())
 }

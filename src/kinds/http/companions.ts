@@ -41,9 +41,10 @@ export class Companions {
   /** What was found around since the last try; as tables only where it is news, or while tries go badly. Begins the next look, and packets beside the next try, if this one was bad. */
   end(around: { address: string | undefined; host: string }, isBad: boolean): Beside {
     const wasBad = this.memory.get('wasBad') === true
-    const looks = seenAround(this.link, around, Number(this.memory.get('seenUntil') ?? this.now - 2 * EVERY))
+    const seenUntil = Number(this.memory.get('seenUntil') ?? this.now - 2 * EVERY)
+    const looks = seenAround(this.link, around, seenUntil)
     this.memory.set('wasBad', isBad)
-    this.memory.set('seenUntil', looks.reduce((latest, each) => Math.max(latest, each.at), Number(this.memory.get('seenUntil') ?? this.now - 2 * EVERY)))
+    this.memory.set('seenUntil', Math.max(seenUntil, ...looks.map((each) => each.at)))
     lookAround(this.link, around, this.now, isBad)
     const seconds = (at: Instant) => Math.max(0, Math.round((this.now - at) / 1000))
     return {

@@ -41,7 +41,7 @@ export async function runHttp(check: Check<HttpTarget>, link: Link, options: Run
   if (failure && found.address && clock.phase === 'connect') companions.begin(found.address)
   const packets = await companions.readings()
   const seen = measured(check, found, failure, clock.times, total, packets, options)
-  const beside = companions.end({ address: found.address, host: new URL(check.target.url).hostname.replace(/^\[|\]$/g, '') }, seen.verdict === 'fail' || seen.verdict === 'slow')
+  const beside = companions.end({ address: found.address, host: hostOf(new URL(check.target.url)) }, seen.verdict === 'fail' || seen.verdict === 'slow')
   const readings = { ...packets, ...beside.readings }
   return { ...seen, ...(Object.keys(readings).length > 0 ? { readings } : {}), ...(beside.tables.length > 0 ? { evidence: { ...seen.evidence, beside: beside.tables } } : {}) }
 }
@@ -70,11 +70,14 @@ async function follow(target: HttpTarget, link: Link, clock: PhaseClock, signal:
   }
 }
 
+/** The host of an address; one in IPv6 without its brackets. */
+const hostOf = ({ hostname }: URL): string => hostname.replace(/^\[|\]$/g, '')
+
 /** Where a request to an address goes. */
 function destinationOf(url: URL, { verify, version, family }: HttpTarget): Destination {
   const isSecure = url.protocol === 'https:'
   return {
-    host: url.hostname.replace(/^\[|\]$/g, ''), port: Number(url.port || (isSecure ? 443 : 80)), ...(family ? { family } : {}),
+    host: hostOf(url), port: Number(url.port || (isSecure ? 443 : 80)), ...(family ? { family } : {}),
     ...(isSecure ? { tls: { verify, alpn: version === '1.1' ? ['http/1.1'] : ['h2', 'http/1.1'] } } : {})
   }
 }

@@ -71,9 +71,7 @@ export function TriesChart({ question, groups, range, step, stretch, marks, chec
   useEffect(() => {
     const canvas = base.current
     if (!canvas || width === 0) return
-    const context = prepare(canvas, frame)
-    const style = getComputedStyle(document.documentElement)
-    const colour = (name: string) => style.getPropertyValue(name).trim()
+    const { context, colour } = prepare(canvas, frame)
     drawAxes(context, frame, metric, zone, colour, marks)
     if (stretch) shade(context, frame, stretch, colour('--action'), 0.09)
     if (question.view === 'heat' && dots) drawHeat(context, frame, dots, colour('--action'))
@@ -85,9 +83,7 @@ export function TriesChart({ question, groups, range, step, stretch, marks, chec
   useEffect(() => {
     const canvas = over.current
     if (!canvas || width === 0) return
-    const context = prepare(canvas, frame)
-    const style = getComputedStyle(document.documentElement)
-    const colour = (name: string) => style.getPropertyValue(name).trim()
+    const { context, colour } = prepare(canvas, frame)
     const place = groups.findIndex((each) => each.key === focused)
     if (place >= 0 && question.view !== 'heat') {
       context.fillStyle = colour('--card')
@@ -190,7 +186,8 @@ export function TriesChart({ question, groups, range, step, stretch, marks, chec
   )
 }
 
-function prepare(canvas: HTMLCanvasElement, { width, height }: Frame): CanvasRenderingContext2D {
+/** Makes a canvas ready to be drawn on anew, in the colours of the theme. */
+function prepare(canvas: HTMLCanvasElement, { width, height }: Frame): { context: CanvasRenderingContext2D; colour: (name: string) => string } {
   const scale = window.devicePixelRatio || 1
   if (canvas.width !== Math.round(width * scale) || canvas.height !== Math.round(height * scale)) {
     canvas.width = Math.round(width * scale)
@@ -201,7 +198,8 @@ function prepare(canvas: HTMLCanvasElement, { width, height }: Frame): CanvasRen
   const context = canvas.getContext('2d')!
   context.setTransform(scale, 0, 0, scale, 0, 0)
   context.clearRect(0, 0, width, height)
-  return context
+  const style = getComputedStyle(document.documentElement)
+  return { context, colour: (name) => style.getPropertyValue(name).trim() }
 }
 
 const FONT = "12px 'Atkinson Hyperlegible Next', sans-serif"

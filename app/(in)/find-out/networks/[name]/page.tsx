@@ -29,7 +29,7 @@ export default async function Network({ params }: { params: Promise<{ name: stri
   const shown = view.rows.filter((row) => row.own.now.tries > 0)
   return (
     <>
-      <RefreshOn topics={['check', 'state']} pause={5000} />
+      <RefreshOn topics={['state']} pause={30_000} />
       <FindOutHead title={speakThrough(name, view.rows)} />
       <p style={{ margin: '0 0 12px' }}>{view.locations[0]!.networkType[0]!.toUpperCase()}{view.locations[0]!.networkType.slice(1)} network, seen from {view.locations.map((each) => each.place).join(', ')}. {view.party ? <>Party {view.party.name}{view.party.contact ? `, ${view.party.contact}` : ', without a contact'}.</> : <>It belongs to no <Link href="/find-out/parties">party</Link> yet.</>} Packets lost beside web checks: {percent(view.loss.now)} in the last hour, {percent(view.loss.before)} in the day before; {percent(view.loss.others)} through the others. <Link href={`/find-out?by=check&where=${encodeURIComponent(`network:${name}`)}`}>Ask about it</Link>, or <Link href={`/find-out/places?network=${encodeURIComponent(name)}&all=1`}>see its latest times</Link>.</p>
       <div className="detail">
