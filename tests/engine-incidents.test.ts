@@ -1,4 +1,5 @@
 import { MINUTE } from '../src/core/units'
+import { addPicture, requirePicture } from '../src/store/pictures'
 import { listIncidents, listParts, openPractice, requireIncident } from '../src/store/incidents'
 import { act, check, checks, database, incidentOf, inEngineWorld, ines, kinds, now, open, pass, seen, told } from './engine'
 
@@ -124,5 +125,22 @@ describe('a practice outage', () => {
     await pass(10 * MINUTE)
     expect(await open()).toEqual([])
     expect((await told(id)).filter((each) => each.news === 'over').map((each) => each.subject)).toEqual(['Practice: Up again: drill', 'Practice: Up again: drill'])
+  })
+})
+
+describe('a picture in a note', () => {
+  it('belongs to its incident, as what its bytes are, and a hundred are enough', async () => {
+    const { pool } = database
+    const png = Uint8Array.from([0x89, 0x50, 0x4e, 0x47, 0x0d, 0x0a, 0x1a, 0x0a, 1, 2, 3])
+    await check('pictured')
+    await seen({ pictured: 'pass' })
+    await seen({ pictured: 'fail' })
+    const { id } = await incidentOf('pictured')
+    const key = await addPicture(pool, id, png, ines.id, now)
+    expect(await requirePicture(pool, key)).toEqual({ type: 'image/png', content: Buffer.from(png) })
+    await expect(addPicture(pool, id, Uint8Array.from([0x3c, 0x73, 0x76, 0x67]), ines.id, now)).rejects.toMatchObject({ code: 'bad-document' })
+    for (let more = 1; more < 100; more += 1) await addPicture(pool, id, png, ines.id, now)
+    await expect(addPicture(pool, id, png, ines.id, now)).rejects.toMatchObject({ code: 'bad-document' })
+    await seen({ pictured: 'pass' })
   })
 })

@@ -7,6 +7,7 @@ import { rows, transaction } from '../src/store/database'
 import { addMark, listMarks, removeMark, requireMark } from '../src/store/marks'
 import { keepPartitions, migrate } from '../src/store/migrate'
 import { numberTexts, storeObservations, textsOfAll } from '../src/store/observations'
+import { addPicture, requirePicture } from '../src/store/pictures'
 import { listParties, putParty, removeParty } from '../src/store/parties'
 import { markDue, readWindows, rollUp } from '../src/store/rollups'
 import type { LoadedTries } from '../src/core/findout/sheet'
@@ -190,6 +191,16 @@ describe('sketches', () => {
     await database.pool.query('DELETE FROM rollup')
     await transaction(database.pool, (on) => rollUp(on, due))
     expect(await all()).toEqual(before)
+  })
+})
+
+describe('pictures', () => {
+  const png = Uint8Array.from([0x89, 0x50, 0x4e, 0x47, 0x0d, 0x0a, 0x1a, 0x0a, 1, 2, 3])
+  it('belong to an incident that there is', async () => {
+    const { pool } = database
+    await expect(addPicture(pool, 4711, png, 1, begin)).rejects.toMatchObject({ code: 'not-found' })
+    await expect(addPicture(pool, 4711, new Uint8Array(3), 1, begin)).rejects.toMatchObject({ code: 'bad-document' })
+    await expect(requirePicture(pool, 'f'.repeat(32))).rejects.toMatchObject({ code: 'not-found' })
   })
 })
 

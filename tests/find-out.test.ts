@@ -157,6 +157,19 @@ describe('from an alarm to a named culprit', () => {
   }, 600_000)
 })
 
+describe('a question over weeks', () => {
+  it.each(['location', 'check', 'service'])('by %s is set beside the week before, merged from what was rolled up', async (by) => {
+    const { page, context } = await signedIn(browser)
+    await page.goto(`/find-out?by=${by}&over=7d&beside=week`)
+    await page.getByText(/observations, merged from (hours|days)/).waitFor()
+    const table = page.getByRole('table').filter({ has: page.getByRole('columnheader', { name: 'vs last week' }) })
+    const changes = await table.locator('tbody tr td:nth-child(4)').allInnerTexts()
+    expect(changes.length).toBeGreaterThan(3)
+    expect(changes.filter((each) => /^[+−]?\d+%$/.test(each)).length).toBeGreaterThan(changes.length / 2)
+    await context.close()
+  })
+})
+
 describe('a question with mistakes', () => {
   it('is answered as far as it can be, and says what is wrong', async () => {
     const { page, context } = await signedIn(browser)

@@ -10,3 +10,10 @@ export function parseShare(text: string): number | undefined {
 export function formatShare(share: number): string {
   return `${Number((share * 100).toPrecision(10))}%`
 }
+
+/** Says a share as people read it: `0%`, `<0.1%`, `4.2%`, `37%`; a dash for one that is not known. */
+export function speakShare(share: number | undefined): string {
+  if (share === undefined) return '—'
+  if (share > 0 && share < 0.0005) return '<0.1%'
+  return `${(100 * share).toFixed(share > 0 && share < 0.0995 ? 1 : 0)}%`
+}

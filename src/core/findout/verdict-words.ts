@@ -1,3 +1,4 @@
+import { speakShare } from '../definitions/share'
 import type { Phase } from '../observation'
 import { shortReason } from '../reasons/reasons'
 import { manyOf, type Dimension } from './dimensions'
@@ -17,7 +18,6 @@ export interface VerdictWords {
 }
 
 const join = (all: string[]) => (all.length < 2 ? all.join('') : `${all.slice(0, -1).join(', ')} and ${all.at(-1)}`)
-const percent = (share: number) => (share > 0 && share < 0.0005 ? 'under 0.1%' : share > 0 && share < 0.0995 ? `${(100 * share).toFixed(1)}%` : `${Math.round(100 * share)}%`)
 const certainty = (chance: number) => (chance < 1e-6 ? 'certain beyond chance' : chance < 0.001 ? 'very unlikely by chance' : `unlikely by chance (p = ${chance.toFixed(3)})`)
 
 /**
@@ -66,7 +66,7 @@ function tableRows(verdict: Verdict, name: (dimension: string, value: string) =>
   const rows: VerdictWords['rows'] = []
   if (first) rows.push({ what: label(first.dimension, first.value), inside: inside(first), outside: outside(first), accounts: `${first.share >= 0.95 ? 'all' : `${Math.round(100 * first.share)}%`} of ${of === 'failures' ? 'the failures' : 'the excess'}`, strong: true })
   if (and) rows.push({ what: label(and.dimension, and.value), inside: `${and.bad} of ${and.tries} failing with it`, outside: '', accounts: 'only the two together', strong: true })
-  for (const each of verdict.companions) rows.push({ what: COMPANION_WORDS[each.metric] ?? each.metric, inside: each.metric === 'loss' ? percent(each.now) : speakTimes(each.now), outside: each.metric === 'loss' ? percent(each.before) : speakTimes(each.before), accounts: `moves with ${phaseNamed(verdict) === undefined ? 'it' : `${speakPhase(phaseNamed(verdict)!)} time`}`, strong: true })
+  for (const each of verdict.companions) rows.push({ what: COMPANION_WORDS[each.metric] ?? each.metric, inside: each.metric === 'loss' ? speakShare(each.now) : speakTimes(each.now), outside: each.metric === 'loss' ? speakShare(each.before) : speakTimes(each.before), accounts: `moves with ${phaseNamed(verdict) === undefined ? 'it' : `${speakPhase(phaseNamed(verdict)!)} time`}`, strong: true })
   for (const each of first ? contrast.findings.filter((finding) => finding.alias).slice(0, 3) : []) rows.push({ what: label(each.dimension, each.value), inside: '—', outside: '—', accounts: `cannot be told from its ${first?.dimension ?? 'other name'}`, strong: false })
   for (const { phase, now, before, share } of verdict.phases.filter((each) => each.share >= 0.1)) rows.push({ what: `${speakPhase(phase)[0]!.toUpperCase()}${speakPhase(phase).slice(1)}`, inside: speakTimes(now), outside: speakTimes(before), accounts: `${Math.round(100 * share)}% of the excess`, strong: share >= 0.5 })
   const quiet = verdict.phases.filter((each) => each.share < 0.1).map((each) => speakPhase(each.phase))

@@ -4,6 +4,7 @@ import { Button } from '@mantine/core'
 import { useRouter } from 'next/navigation'
 import { useState } from 'react'
 import { speakMilliseconds } from '@/core/definitions/duration'
+import { speakShare } from '@/core/definitions/share'
 import { manyOf } from '@/core/findout/dimensions'
 import { withWhere, writeQuestion, type Question } from '@/core/findout/question'
 import { useZone } from '../marks/zone'
@@ -11,7 +12,7 @@ import { seriesColour, useFocus } from './focus'
 
 export interface RankedGroup { key: string; name: string; note?: string; tries: number; fails: number; p50?: number; p95?: number; value?: number; beside?: number; loss?: number; line: (number | null)[] }
 
-export const speakStatistic = (value: number | undefined, metric: string): string => (value === undefined ? '—' : metric === 'share failing' || metric === 'loss' ? `${(100 * value).toFixed(value > 0 && value < 0.0995 ? 1 : 0)}%` : speakMilliseconds(value))
+export const speakStatistic = (value: number | undefined, metric: string): string => (metric === 'share failing' || metric === 'loss' ? speakShare(value) : value === undefined ? '—' : speakMilliseconds(value))
 
 /** The groups, worst first; a row keeps its group (Enter) or drops it (Delete). */
 export function Ranking({ groups, more, question }: { groups: RankedGroup[]; more: number; question: Question }) {
@@ -21,7 +22,6 @@ export function Ranking({ groups, more, question }: { groups: RankedGroup[]; mor
   const [bestFirst, setBestFirst] = useState(false)
   const rows = bestFirst ? [...groups].reverse() : groups
   const only = (key: string, not: boolean) => router.push(`/find-out?${writeQuestion(withWhere(question, question.by, key, not), zone)}`, { scroll: false })
-  const percent = (share: number) => (share > 0 && share < 0.0005 ? '<0.1%' : `${(100 * share).toFixed(share > 0 && share < 0.0995 ? 1 : 0)}%`)
   const hasLoss = groups.some((each) => each.loss !== undefined)
   const change = ({ value, beside }: RankedGroup) => (value === undefined || beside === undefined || beside === 0 ? undefined : value / beside - 1)
   const many = manyOf(question.by)
@@ -43,7 +43,7 @@ export function Ranking({ groups, more, question }: { groups: RankedGroup[]; mor
                 <span className="keep"><Button variant="subtle" size="compact-xs" tabIndex={-1} onClick={() => only(each.key, false)}>only</Button><Button variant="subtle" size="compact-xs" tabIndex={-1} onClick={() => only(each.key, true)}>without</Button></span></td>
               <td className="number">{speakStatistic(each.p50, question.metric)}</td><td className="number">{speakStatistic(each.p95, question.metric)}</td>
               {question.beside && <td className={`number${moved !== undefined && moved > 0.15 ? ' slow-text strong' : ''}`}>{moved === undefined ? '—' : `${moved > 0 ? '+' : moved < 0 ? '−' : ''}${Math.abs(Math.round(100 * moved))}%`}</td>}
-              <td className={`number${each.fails > 0 ? ' down-text' : ''}`}>{each.fails === 0 ? '0' : percent(each.fails / each.tries)}</td>{hasLoss && <td className="number">{each.loss === undefined ? '—' : percent(each.loss)}</td>}<td className="number quiet">{each.tries}</td>
+              <td className={`number${each.fails > 0 ? ' down-text' : ''}`}>{each.fails === 0 ? '0' : speakShare(each.fails / each.tries)}</td>{hasLoss && <td className="number">{speakShare(each.loss)}</td>}<td className="number quiet">{each.tries}</td>
             </tr>
           )
         })}</tbody>

@@ -1,6 +1,7 @@
 import Link from 'next/link'
 import { notFound } from 'next/navigation'
 import { speakMilliseconds } from '@/core/definitions/duration'
+import { speakShare } from '@/core/definitions/share'
 import { speakThrough, type ThroughRow } from '@/core/places/through'
 import { HemeronError } from '@/core/problems'
 import { FindOutHead } from '@/ui/findout/find-out-nav'
@@ -13,7 +14,6 @@ export async function generateMetadata({ params }: { params: Promise<{ name: str
   return { title: decodeURIComponent((await params).name) }
 }
 
-const percent = (share: number | undefined) => (share === undefined ? '—' : share === 0 ? '0%' : share < 0.0005 ? '<0.1%' : `${(100 * share).toFixed(share < 0.0995 ? 1 : 0)}%`)
 const times = (change: number | undefined) => (change === undefined ? '—' : Math.abs(change - 1) < 0.05 ? 'as before' : `${change > 1 ? '+' : '−'}${Math.round(100 * Math.abs(change - 1))}%`)
 const MOST = 40
 
@@ -31,7 +31,7 @@ export default async function Network({ params }: { params: Promise<{ name: stri
     <>
       <RefreshOn topics={['state']} pause={30_000} />
       <FindOutHead title={speakThrough(name, view.rows)} />
-      <p style={{ margin: '0 0 12px' }}>{view.locations[0]!.networkType[0]!.toUpperCase()}{view.locations[0]!.networkType.slice(1)} network, seen from {view.locations.map((each) => each.place).join(', ')}. {view.party ? <>Party {view.party.name}{view.party.contact ? `, ${view.party.contact}` : ', without a contact'}.</> : <>It belongs to no <Link href="/find-out/parties">party</Link> yet.</>} Packets lost beside web checks: {percent(view.loss.now)} in the last hour, {percent(view.loss.before)} in the day before; {percent(view.loss.others)} through the others. <Link href={`/find-out?by=check&where=${encodeURIComponent(`network:${name}`)}`}>Ask about it</Link>, or <Link href={`/find-out/places?network=${encodeURIComponent(name)}&all=1`}>see its latest times</Link>.</p>
+      <p style={{ margin: '0 0 12px' }}>{view.locations[0]!.networkType[0]!.toUpperCase()}{view.locations[0]!.networkType.slice(1)} network, seen from {view.locations.map((each) => each.place).join(', ')}. {view.party ? <>Party {view.party.name}{view.party.contact ? `, ${view.party.contact}` : ', without a contact'}.</> : <>It belongs to no <Link href="/find-out/parties">party</Link> yet.</>} Packets lost beside web checks: {speakShare(view.loss.now)} in the last hour, {speakShare(view.loss.before)} in the day before; {speakShare(view.loss.others)} through the others. <Link href={`/find-out?by=check&where=${encodeURIComponent(`network:${name}`)}`}>Ask about it</Link>, or <Link href={`/find-out/places?network=${encodeURIComponent(name)}&all=1`}>see its latest times</Link>.</p>
       <div className="detail">
         <section style={{ minWidth: 0 }}>
           <div className="apart" style={{ marginBottom: 6 }}><h2>Checks through it, worst first</h2><span className="quiet small">p75 of the last hour beside the day before</span></div>
