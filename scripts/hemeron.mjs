@@ -90,7 +90,7 @@ async function npmPackages() {
 
 async function processes() {
   const { build } = await import('esbuild')
-  const entries = { engine: 'src/engine/main.ts', probe: 'src/probe/main.ts', world: 'standins/main.ts', supervisor: 'scripts/supervisor.ts', bench: 'scripts/bench.ts', 'test-run': 'tests/run.ts' }
+  const entries = { engine: 'src/engine/main.ts', probe: 'src/probe/main.ts', world: 'standins/main.ts', supervisor: 'scripts/supervisor.ts', bench: 'scripts/bench.ts', aside: 'src/aside/main.ts', 'test-run': 'tests/run.ts' }
   await build({
     entryPoints: Object.fromEntries(Object.entries(entries).filter(([, file]) => existsSync(file))), outdir: 'build', bundle: true, platform: 'node', target: 'node20',
     format: 'esm', packages: 'external', sourcemap: true, logLevel: 'error', splitting: true, chunkNames: 'chunks/[name]-[hash]', alias: { '@': './src' }, jsx: 'automatic'

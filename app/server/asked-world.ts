@@ -2,7 +2,8 @@ import { byCheck, byClock, byLocation, byNumber, byTag } from '@/core/findout/co
 import { continentOf, DIMENSION_NAMES, type Dimension } from '@/core/findout/dimensions'
 import type { Question, Where } from '@/core/findout/question'
 import type { AskableNames } from '@/core/findout/question-sentence'
-import type { LoadedTries, TextColumn } from '@/core/findout/sheet'
+import { sheetsOf, type Span } from '@/core/findout/against'
+import type { LoadedTries, SheetColumn, TextColumn } from '@/core/findout/sheet'
 import { pick, placesOf, type Column, type Tries } from '@/core/findout/tries'
 import { hostOfTarget } from '@/core/incidents/together'
 import { partyOf, type Party } from '@/core/parties/parties'
@@ -160,14 +161,45 @@ export function triesOf(question: Question, world: AskedWorld, range: { from: nu
 }
 
 async function loadFor(question: Question, world: AskedWorld, range: { from: number; to: number }, purpose: LoadedFor): Promise<{ tries: Tries; thinned: number }> {
-  const { checks, locations, rest } = chosen(question, world)
+  const { rest } = chosen(question, world)
   const only = purpose === 'verdict' ? DIMENSION_NAMES : [...new Set([question.by, ...rest.map((each) => each.dimension)])]
-  const columns = [...new Set([...(purpose === 'verdict' ? JUDGED : []), question.metric, 'loss' as const, ...only.flatMap((each) => STORED[each] ?? [])])]
-  const wanted = { checks: checks.map((each) => each.id), locations: locations.map((each) => each.id), ...range }
+  const wanted = { ...numbersOf(question, world), ...range }
   const most = purpose === 'verdict' ? MOST_JUDGED : MOST_ANSWERED
   const on = database()
   const read = (await countInSheets(on, range)) > MOST_READ
     ? await loadTries(on, { ...wanted, metric: question.metric, thinned: Math.max(1, Math.ceil((await countTries(on, wanted)) / MOST_JUDGED)) })
-    : await loadFromSheets(on, { ...wanted, columns, most })
+    : await loadFromSheets(on, { ...wanted, columns: columnsRead(question, only, purpose), most })
   return { tries: narrowed({ ...read.tries, columns: columnsOf(read, world, only) }, rest), thinned: read.thinned }
 }
+
+function numbersOf(question: Question, world: AskedWorld): { checks: number[]; locations: number[] } {
+  const { checks, locations } = chosen(question, world)
+  return { checks: checks.map((each) => each.id), locations: locations.map((each) => each.id) }
+}
+
+const columnsRead = (question: Question, only: readonly Dimension[], purpose: LoadedFor): SheetColumn[] =>
+  [...new Set([...(purpose === 'verdict' ? JUDGED : []), question.metric, 'loss' as const, ...only.flatMap((each) => STORED[each] ?? [])])]
+
+/**
+ * The tries of some stretches of time, for a verdict. Of more than can be looked at one by one, those of a share of all ten minutes are taken
+ * whole: which of them fail, and what comes after what, stays as it is.
+ * @returns the share of the time whose tries were taken, 0 to 1
+ */
+export async function triesOfSpans(question: Question, world: AskedWorld, spans: Span[]): Promise<{ tries: Tries; share: number }> {
+  const { rest } = chosen(question, world)
+  const on = database()
+  const range = { from: Math.min(...spans.map((each) => each.from)), to: Math.max(...spans.map((each) => each.to)) }
+  const wanted = { ...numbersOf(question, world), ...range }
+  const covered = spans.reduce((sum, each) => sum + each.to - each.from, 0) / (range.to - range.from)
+  const [own, all] = await Promise.all([countTries(on, wanted), countInSheets(on, range)])
+  const isFew = own * covered <= MOST_JUDGED && all * covered > MOST_READ
+  const share = isFew ? 1 : Math.min(1, MOST_JUDGED / (own * covered || 1), MOST_READ / (all * covered || 1))
+  const sheets = sheetsOf(spans, share)
+  const read = isFew || sheets.length === 0
+    ? await loadTries(on, { ...wanted, metric: question.metric, leaveOut: (at) => !isIn(spans, at) })
+    : await loadFromSheets(on, { ...wanted, columns: columnsRead(question, DIMENSION_NAMES, 'verdict'), most: 2 * MOST_JUDGED, sheets })
+  const tries = narrowed({ ...read.tries, columns: columnsOf(read, world) }, rest)
+  return { tries: pick(tries, placesOf(tries, (index) => isIn(spans, tries.at[index]!))), share: sheets.length === 0 ? 1 : share }
+}
+
+const isIn = (spans: readonly Span[], at: number) => spans.some((each) => at >= each.from && at < each.to)

@@ -43,6 +43,8 @@ export interface WantedOfSheets extends Omit<WantedTries, 'metric' | 'thinned'> 
   columns: readonly SheetColumn[]
   /** Of more tries than these, passing ones are thinned. */
   most: number
+  /** Only these sheets are read. */
+  sheets?: readonly Instant[]
 }
 
 type SheetRow = { at: Instant; tries: number } & Record<`${SheetColumn}_column`, Buffer | null>
@@ -55,10 +57,11 @@ const MOST_RUNS = 3
  * one location are in the order of their time. Those made while a location had no line are left out.
  */
 export async function loadFromSheets(on: Queryable, wanted: WantedOfSheets): Promise<LoadedTries> {
-  const { from, to, columns, most } = wanted
+  const { from, to, columns, most, sheets } = wanted
+  const only = sheets && new Set(sheets)
   const which = { checks: numbered(wanted.checks), locations: numbered(wanted.locations), from, to }
-  const stale = await staleSheets(on, from, to)
-  const read = (names: readonly SheetColumn[]) => rows<SheetRow>(on, `SELECT at, tries, ${names.map((each) => `${each}_column`).join(', ')} FROM sheet WHERE at > ? AND at < ? ORDER BY at`, [from - SHEET, to])
+  const stale = await staleSheets(on, from, to, only)
+  const read = (names: readonly SheetColumn[]) => rows<SheetRow>(on, `SELECT at, tries, ${names.map((each) => `${each}_column`).join(', ')} FROM sheet WHERE ${sheets ? 'at IN (?)' : 'at > ? AND at < ?'} ORDER BY at`, sheets ? [sheets] : [from - SHEET, to])
   const keys = new Map<Instant, { places: Int32Array; bytes: SheetBytes; tries: number }>()
   for (const sheet of await read(KEY_COLUMNS)) {
     if (stale.has(sheet.at)) continue
@@ -93,12 +96,12 @@ const bytesOf = (sheet: SheetRow, names: readonly SheetColumn[]): SheetBytes => 
  * The sheets of a range that are not made, or hold less than there is. What is stored is marked to be rolled up in the same transaction,
  * and what is rolled up to be made a sheet of: whatever is not marked is in its sheet. Before the first sheet nothing is.
  */
-async function staleSheets(on: Queryable, from: Instant, to: Instant): Promise<Set<Instant>> {
+async function staleSheets(on: Queryable, from: Instant, to: Instant, only: ReadonlySet<Instant> | undefined): Promise<Set<Instant>> {
   const due = await rows<{ at: Instant }>(on, 'SELECT at FROM sheet_due WHERE at > ? AND at < ? UNION SELECT DISTINCT at FROM rollup_due WHERE at > ? AND at < ?', [from - SHEET, to, from - SHEET, to])
   const first = (await row<{ at: Instant | null }>(on, 'SELECT MIN(at) AS at FROM sheet'))?.at ?? to
   const stale = new Set(due.map((each) => sheetOf(each.at)))
   for (let at = sheetOf(from); at < Math.min(first, to); at += SHEET) stale.add(at)
-  return stale
+  return only ? new Set([...stale].filter((at) => only.has(at))) : stale
 }
 
 /** Sheets as stretches of time, those that follow each other as one. */

@@ -3,11 +3,15 @@ import { Suspense } from 'react'
 import { preload } from 'react-dom'
 import { problemSentence } from '@/core/problems'
 import { DIMENSION_NAMES, type Dimension } from '@/core/findout/dimensions'
-import { dotsAddress, LONGEST_QUESTION, readQuestion, writeQuestion, type Question } from '@/core/findout/question'
+import { LONGEST_QUESTION, type Question } from '@/core/findout/question'
+import { dotsAddress, readQuestion, writeQuestion } from '@/core/findout/question-address'
+import { speakBeside } from '@/core/findout/question-sentence'
+import { speakStatistic } from '@/core/findout/speak-statistic'
 import { speakMoment, speakTime } from '@/core/time/zoned'
 import { database } from '@/store/database'
 import { listMarks } from '@/store/marks'
 import { FindOutHead } from '@/ui/findout/find-out-nav'
+import { AgainstChoice } from '@/ui/findout/against-choice'
 import { FocusArea } from '@/ui/findout/focus'
 import { PlacesMap, type PlaceAnswer } from '@/ui/findout/places-map'
 import { QuestionBar } from '@/ui/findout/question-bar'
@@ -33,7 +37,7 @@ export default async function FindOut({ searchParams }: { searchParams: Promise<
   const note = (value: string) => noteOf(question.by, value, world)
   const groups = found.groups.map(({ code: _, name, ...rest }) => ({ ...rest, key: name, name: speakOne(question.by, name, world), ...(note(name) ? { note: note(name)! } : {}) }))
   const names = { about: [...world.names.about], values: Object.entries(world.names.values).map(([dimension, values]) => [dimension, [...values]] as [string, [string, string][]]) }
-  const gone = question.about.filter((each) => !world.names.about.has(each))
+  const gone = [...question.about, ...(typeof question.beside === 'object' ? question.beside.about : [])].filter((each) => !world.names.about.has(each))
   const address = writeQuestion(question, world.zone)
   const about: About = { question, found, judged: whyStandsOut(question, world, found), world, now, incidents: incidents.filter((each) => found.stretch && each.since < found.stretch.to && (each.endedAt ?? now) > found.stretch.from).map((each) => ({ id: each.id, name: each.checkName })) }
   if (question.view !== 'map' && 'thinned' in found.from && !found.isEmpty) preload(dotsAddress(question, world.zone, now, groups.map((each) => each.key)), { as: 'fetch', crossOrigin: 'anonymous' })
@@ -50,9 +54,9 @@ export default async function FindOut({ searchParams }: { searchParams: Promise<
           <Suspense key={`verdict ${address}`} fallback={<Looking found={found} zone={world.zone} now={now} />}><Conclusion {...about} /></Suspense>
           {question.view === 'map' ? <PlacesMap land={landPath()} places={await placesAsked(question, world, found)} question={question} when={found.stretch ? stretchSaid(found.stretch, world.zone, now) : `${speakMoment(found.range.from, world.zone, now)} to ${speakTime(found.range.to, world.zone)}`} /> : <TriesChart question={question} groups={groups} range={found.range} step={found.step} {...(found.stretch ? { stretch: found.stretch } : {})} marks={marks.map(({ at, title }) => ({ at, title }))} now={now} hasDots={'thinned' in found.from}
             checks={world.checks.map(({ id, check }) => [id, { key: check.key, name: check.name }])} locations={world.locations.map((each) => [each.id, { key: each.key, name: each.place }])} />}
-          <p className="quiet small" style={{ margin: '6px 0 14px' }}>{'thinned' in found.from ? `${found.tries} observations${found.from.thinned > 1 ? `; of passing ones every ${found.from.thinned}${['th', 'st', 'nd', 'rd'][found.from.thinned] ?? 'th'} was taken, and all others` : ''}` : `${found.tries} observations, merged from ${found.from.rolledUp === '1h' ? 'hours' : 'days'}; single ones are shown for up to a day`}.</p>
+          <p className="quiet small" style={{ margin: '6px 0 14px' }}>{'thinned' in found.from ? `${found.tries} observations${found.from.thinned > 1 ? `; of passing ones every ${found.from.thinned}${['th', 'st', 'nd', 'rd'][found.from.thinned] ?? 'th'} was taken, and all others` : ''}` : `${found.tries} observations, merged from ${found.from.rolledUp === '1h' ? 'hours' : 'days'}; single ones are shown for up to a day`}.{question.beside && found.together ? ` ${togetherSaid(question, found.together, world)}` : ''}</p>
           <div className={found.stretch ? 'halves' : undefined}>
-            {found.stretch && <Suspense key={`apart ${address}`} fallback={<section><h2 style={{ marginBottom: 6 }}>In the stretch and outside it</h2><div className="card pad quiet">Setting its observations beside the others …</div></section>}><Apart {...about} /></Suspense>}
+            {found.stretch && <Suspense key={`apart ${address}`} fallback={<section><h2 style={{ marginBottom: 6 }}>{BESIDES[question.against ?? 'around']}</h2><div className="card pad quiet">Setting its observations beside the others …</div></section>}><Apart {...about} /></Suspense>}
             <Ranking groups={groups} more={found.more} question={question} />
           </div>
           {found.stretch && <Suspense fallback={null}><Parties {...about} /></Suspense>}
@@ -60,6 +64,14 @@ export default async function FindOut({ searchParams }: { searchParams: Promise<
       )}
     </FocusArea>
   )
+}
+
+/** “Together p95 412 ms; the same hours last week 388 ms.” */
+function togetherSaid(question: Question, { own, beside, tries }: NonNullable<FoundOut['together']>, world: AskedWorld): string {
+  const metric = question.statistic === 'share failing' ? question.statistic : question.metric
+  const other = speakBeside(question.beside!, world.names)
+  if (tries === 0) return `Nothing was observed of what it is set beside: ${other}.`
+  return `Together ${question.statistic} ${speakStatistic(own, metric)}; ${other} ${speakStatistic(beside, metric)}.`
 }
 
 function noteOf(by: Dimension, value: string, world: AskedWorld): string | undefined {
@@ -94,7 +106,7 @@ async function Conclusion({ question, found: { stretch }, judged, world: { zone 
   if (!stretch) return <div className="card pad" style={{ marginBottom: 14 }} role="status"><b style={{ fontSize: 16 }}>Nothing stands out.</b><div className="quiet">No line leaves its usual range for three points in a row, and no more fails than else. Drag a stretch to ask about it anyway.</div></div>
   const when = stretchSaid(stretch, zone, now)
   const found = await judged
-  if (!found) return <div className="card pad" style={{ marginBottom: 14 }} role="status"><b style={{ fontSize: 16 }}>{when} stands out.</b><div className="quiet">It is too long, or too long ago, to be looked at observation by observation.</div></div>
+  if (!found) return <div className="card pad" style={{ marginBottom: 14 }} role="status"><b style={{ fontSize: 16 }}>{when} stands out.</b><div className="quiet">It is too long ago: its single observations are not kept any more.</div></div>
   const { words, verdict } = found
   const observations = `/find-out?${writeQuestion({ ...question, range: stretch, stretch: 'none' }, zone)}`
   return (
@@ -105,11 +117,14 @@ async function Conclusion({ question, found: { stretch }, judged, world: { zone 
   )
 }
 
-async function Apart({ judged }: About) {
+async function Apart({ judged, question }: About) {
   const found = await judged
-  if (!found || found.words.rows.length === 0) return <section><h2 style={{ marginBottom: 6 }}>In the stretch and outside it</h2><div className="card pad quiet">Nothing that could be told apart differs between them.</div></section>
-  return <section style={{ minWidth: 0 }}><div className="apart" style={{ marginBottom: 6 }}><h2>{found.verdict.of === 'failures' ? 'What failing and passing tries do not share' : 'In the stretch and outside it'}</h2></div><VerdictTable rows={found.words.rows} of={found.verdict.of} /></section>
+  const head = (title: string) => <div className="apart" style={{ marginBottom: 6 }}><h2>{title}</h2><AgainstChoice question={question} /></div>
+  if (!found || found.words.rows.length === 0) return <section>{head(BESIDES[question.against ?? 'around'])}<div className="card pad quiet">Nothing that could be told apart differs between them.</div></section>
+  return <section style={{ minWidth: 0 }}>{head(found.verdict.of === 'failures' ? 'What failing and passing tries do not share' : BESIDES[question.against ?? 'around'])}<VerdictTable rows={found.words.rows} of={found.verdict.of} {...(question.against ? { against: question.against } : {})} /></section>
 }
+
+const BESIDES = { around: 'In the stretch and outside it', usual: 'In the stretch and usually', passing: 'What failing and passing tries do not share' }
 
 async function Parties({ judged }: About) {
   const parties = (await judged)?.verdict.parties ?? []

@@ -12,6 +12,8 @@ export interface GroupAnswer {
   /** The statistic that was asked for, and what it is where the question is set beside. */
   value?: number
   beside?: number
+  /** The line of what it is set beside, point for point. */
+  besideLine?: (number | null)[]
   loss?: number
   line: (number | null)[]
 }

@@ -3,7 +3,8 @@ import { say, type Sentence } from '../sentence/sentence'
 import { speakMoment, speakTime, dayStart } from '../time/zoned'
 import type { Instant } from '../units'
 import { DIMENSION_NAMES, type Dimension } from './dimensions'
-import { LONGEST_QUESTION, QUESTION_METRICS, readSpan, STATISTICS, type Question, type QuestionMetric, type Where } from './question'
+import { LONGEST_QUESTION, QUESTION_METRICS, STATISTICS, withPart, type Question, type QuestionMetric, type Where } from './question'
+import { readSpan } from './question-address'
 
 /** How metrics are said. */
 export const METRIC_WORDS: Record<QuestionMetric, string> = {
@@ -25,6 +26,15 @@ export const speakAbout = (about: string[], names: AskableNames): string => (abo
 export const speakValue = (dimension: Dimension, value: string, names: AskableNames): string => names.values[dimension]?.get(value) ?? value
 export const speakWhere = ({ dimension, values, not }: Where, names: AskableNames): string => `${dimension} is ${not ? 'not ' : ''}${values.map((value) => speakValue(dimension, value, names)).join(' or ')}`
 
+/** “the stretch before”, “Booking site”, “country is Chile”, “Booking site where country is Chile”. */
+export function speakBeside(beside: NonNullable<Question['beside']>, names: AskableNames): string {
+  if (typeof beside === 'string') return OTHER_TIMES[beside]
+  const demands = beside.where.map((each) => speakWhere(each, names)).join(' and ')
+  return beside.about.length === 0 ? demands : `${speakAbout(beside.about, names)}${demands === '' ? '' : ` where ${demands}`}`
+}
+
+const OTHER_TIMES = { before: 'the stretch before', week: 'the same hours last week' } as const
+
 export function speakRange(range: Question['range'], zone: string, now: Instant): string {
   if ('last' in range) return `the last ${speakDuration(range.last)}`
   const sameDay = dayStart(range.from, zone) === dayStart(range.to - 1, zone)
@@ -41,7 +51,7 @@ export function questionSentence(question: Question, names: AskableNames, zone: 
     say(' by '), { text: question.by, part: 'by', label: 'what it is split by', offers: [...DIMENSION_NAMES] },
     say(' over '), { text: speakRange(question.range, zone, now), part: 'over', label: 'time', offers: RANGES.map((each) => `the last ${each}`) },
     ...question.where.flatMap((each, index): Sentence => [say(index === 0 ? ', where ' : ' and '), { text: speakWhere(each, names), part: `where[${index}]`, label: 'demand', offers: ['take it away'] }]),
-    ...(question.beside ? [say(', beside '), { text: question.beside === 'before' ? 'the stretch before' : 'the same hours last week', part: 'beside', label: 'what it is set beside', offers: ['nothing', 'the stretch before', 'the same hours last week'] }] : [])
+    ...(question.beside ? [say(', beside '), { text: speakBeside(question.beside, names), part: 'beside', label: 'what it is set beside', offers: ['nothing', ...Object.values(OTHER_TIMES), ...names.about.values()].slice(0, 60) }] : [])
   ]
 }
 
@@ -62,29 +72,48 @@ export function changeQuestion(question: Question, names: AskableNames, part: st
     }
     case 'for': {
       if (plain === 'everything' || plain === '') return { question: { ...question, about: [] } }
-      const found = text.split(/,| and /).map((each) => keyNamed(names.about, each.trim())).filter((each, index, all) => all.indexOf(each) === index)
-      return found.includes(undefined) ? { expected: 'everything, or names of checks and services with a comma between them' } : { question: { ...question, about: found as string[] } }
+      const about = readAbout(text, names)
+      return about ? { question: { ...question, about } } : { expected: 'everything, or names of checks and services with a comma between them' }
     }
     case 'by': {
       const found = DIMENSION_NAMES.find((each) => each.toLowerCase() === plain)
       return found ? { question: { ...question, by: found } } : { expected: `one of ${DIMENSION_NAMES.join(', ')}` }
     }
     case 'over': return changeRange(question, text, zone)
-    case 'beside': return { question: withoutBeside(question, /before/.test(plain) ? 'before' : /week/.test(plain) ? 'week' : undefined) }
+    case 'beside': return changeBeside(question, names, text)
     default: return changeWhere(question, names, part, text)
   }
 }
 
-export function withoutBeside(question: Question, beside?: Question['beside']): Question {
-  const rest: Question = { ...question }
-  delete rest.beside
-  return { ...rest, ...(beside ? { beside } : {}) }
+/** The checks and services whose names are in a text with commas between them; undefined where one is not known. */
+function readAbout(text: string, names: AskableNames): string[] | undefined {
+  const whole = keyNamed(names.about, text.trim())
+  if (whole !== undefined) return [whole]
+  const found = text.split(/,| and /).map((each) => keyNamed(names.about, each.trim())).filter((each, index, all) => all.indexOf(each) === index)
+  return found.includes(undefined) ? undefined : found as string[]
+}
+
+function changeBeside(question: Question, names: AskableNames, text: string): { question: Question } | { expected: string } {
+  if (/^(nothing)?$/i.test(text)) return { question: withPart(question, 'beside') }
+  const time = (['before', 'week'] as const).find((each) => OTHER_TIMES[each] === text.toLowerCase() || each === text.toLowerCase())
+  if (time) return { question: withPart(question, 'beside', time) }
+  const whole = readAbout(text, names)
+  if (whole) return { question: withPart(question, 'beside', { about: whole, where: [] }) }
+  const [, of, demanded] = /^(?:(.*?) )?where (.+)$/i.exec(text) ?? (/ is /i.test(text) ? ['', undefined, text] : [])
+  const about = of === undefined ? [] : readAbout(of, names)
+  if (!about || demanded === undefined) return { expected: 'nothing, the stretch before, the same hours last week, names of checks and services, or a demand such as country is NO' }
+  const where: Where[] = []
+  for (const each of demanded.split(/ and (?=[^,]+? is )/i)) {
+    const read = readDemand(each, names)
+    if ('expected' in read) return read
+    where.push(read)
+  }
+  return { question: withPart(question, 'beside', { about, where }) }
 }
 
 function changeRange(question: Question, text: string, zone: string): { question: Question } | { expected: string } {
   const last = parseDuration(readSpokenDuration(text.replace(/^(over )?(the )?last /i, '')) ?? '')
-  const rest: Question = { ...question }
-  delete rest.stretch
+  const rest = withPart(question, 'stretch')
   if (last !== undefined && last >= 60_000 && last <= LONGEST_QUESTION) return { question: { ...rest, range: { last } } }
   const span = readSpan(text.replace(/\s+to\s+/, '_').replace(/(\d{4}-\d\d-\d\d) (\d)/g, '$1T$2'), zone)
   return span ? { question: { ...rest, range: span } } : { expected: 'the last 6 h, or 2026-11-24 12:00 to 2026-11-24 18:00' }
@@ -93,12 +122,17 @@ function changeRange(question: Question, text: string, zone: string): { question
 function changeWhere(question: Question, names: AskableNames, part: string, text: string): { question: Question } | { expected: string } {
   const index = Number(/^where\[(\d+)\]$/.exec(part)?.[1] ?? question.where.length)
   if (text === '' || /^take it away$/i.test(text)) return { question: { ...question, where: question.where.filter((_, place) => place !== index) } }
+  const demand = readDemand(text, names)
+  if ('expected' in demand) return demand
+  return { question: { ...question, where: index < question.where.length ? question.where.map((each, place) => (place === index ? demand : each)) : [...question.where, demand] } }
+}
+
+/** Reads “country is not Chile or Norway”. */
+function readDemand(text: string, names: AskableNames): Where | { expected: string } {
   const [, dimension, not, values] = /^(.+?) is (not )?(.+)$/i.exec(text) ?? []
   const known = DIMENSION_NAMES.find((each) => each.toLowerCase() === dimension?.trim().toLowerCase())
   if (!known || !values) return { expected: `a demand such as country is NO, or server is not edge-4; by ${DIMENSION_NAMES.join(', ')}` }
   const of = names.values[known]
   const read = values.split(/ or /).map((each) => (of === undefined ? each.trim() : keyNamed(of, each.trim())))
-  if (read.includes(undefined)) return { expected: `a ${known} that exists, such as ${[...of!.values()].slice(0, 3).join(', ')}` }
-  const demand: Where = { dimension: known, values: read as string[], not: not !== undefined }
-  return { question: { ...question, where: index < question.where.length ? question.where.map((each, place) => (place === index ? demand : each)) : [...question.where, demand] } }
+  return read.includes(undefined) ? { expected: `a ${known} that exists, such as ${[...of!.values()].slice(0, 3).join(', ')}` } : { dimension: known, values: read as string[], not: not !== undefined }
 }

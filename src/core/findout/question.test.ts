@@ -5,7 +5,8 @@ import { answer, failingLine, standsOut } from './answer'
 import { decodeDots, dotsOf, encodeDots } from './dots'
 import { DIMENSION_NAMES } from './dimensions'
 import { madeWorld } from './made-worlds'
-import { QUESTION_METRICS, rangeOf, readQuestion, readSpan, STATISTICS, VIEWS, withWhere, writeQuestion, writeSpan, type Question } from './question'
+import { AGAINST, otherQuestion, QUESTION_METRICS, rangeOf, STATISTICS, VIEWS, withWhere, type Question } from './question'
+import { readQuestion, readSpan, writeQuestion, writeSpan } from './question-address'
 import { changeQuestion, questionSentence, type AskableNames } from './question-sentence'
 
 const zone = 'Europe/Oslo'
@@ -16,14 +17,18 @@ const back = (text: string) => readQuestion(Object.fromEntries([...new Set(new U
 describe('a question', () => {
   it('comes back from its address as it was asked', () => {
     const moment = fc.integer({ min: Math.floor(now / MINUTE) - 100_000, max: Math.floor(now / MINUTE) - 1000 }).map((minutes) => minutes * MINUTE)
+    const demand = fc.record({ dimension: fc.constantFrom(...DIMENSION_NAMES), values: fc.array(fc.stringMatching(/^[\w .:&=+%/-]{1,12}$/), { minLength: 1, maxLength: 3 }), not: fc.boolean() })
+    const demands = fc.array(demand, { maxLength: 3 })
     const asked = fc.record({
       statistic: fc.constantFrom(...STATISTICS), metric: fc.constantFrom(...QUESTION_METRICS), by: fc.constantFrom(...DIMENSION_NAMES), about: fc.subarray(['service/checkout', 'check/sailings', 'check/gone']), view: fc.constantFrom(...VIEWS),
       range: fc.oneof(fc.integer({ min: 1, max: 400 }).map((hours) => ({ last: hours * HOUR })), moment.map((from) => ({ from, to: from + 5 * HOUR }))),
-      where: fc.array(fc.record({ dimension: fc.constantFrom(...DIMENSION_NAMES), values: fc.array(fc.stringMatching(/^[\w .:&=+%/-]{1,12}$/), { minLength: 1, maxLength: 3 }), not: fc.boolean() }), { maxLength: 3 }),
-      stretch: fc.option(fc.oneof(fc.constant('none' as const), moment.map((from) => ({ from, to: from + HOUR }))), { nil: undefined })
+      where: demands,
+      stretch: fc.option(fc.oneof(fc.constant('none' as const), moment.map((from) => ({ from, to: from + HOUR }))), { nil: undefined }),
+      beside: fc.option(fc.oneof(fc.constantFrom('before' as const, 'week' as const), fc.record({ about: fc.subarray(['service/checkout', 'check/gone'], { minLength: 1 }), where: demands }), fc.record({ about: fc.constant([]), where: fc.array(demand, { minLength: 1, maxLength: 2 }) })), { nil: undefined }),
+      against: fc.option(fc.constantFrom(...AGAINST), { nil: undefined })
     })
-    fc.assert(fc.property(asked, ({ stretch, ...rest }) => {
-      const question = { ...rest, ...(stretch === undefined ? {} : { stretch }) } as Question
+    fc.assert(fc.property(asked, (given) => {
+      const question = Object.fromEntries(Object.entries(given).filter(([, value]) => value !== undefined)) as unknown as Question
       const read = back(writeQuestion(question, zone))
       expect(read.misread).toEqual([])
       expect(read.question).toEqual(question)
@@ -39,7 +44,7 @@ describe('a question', () => {
     expect(readSpan(written, zone)).toEqual(span)
   })
   it.each([
-    ['over=2026-11-25T14:00_2026-11-25T10:00', 'over'], ['over=2031-01-01T00:00_2031-01-02T00:00', 'over'], ['over=soon', 'over'], ['over=900d', 'over'], ['by=colour', 'by'], ['show=mean', 'show'], ['where=planet:mars', 'where'], ['stretch=now', 'stretch'], ['beside=yesterday', 'beside']
+    ['over=2026-11-25T14:00_2026-11-25T10:00', 'over'], ['over=2031-01-01T00:00_2031-01-02T00:00', 'over'], ['over=soon', 'over'], ['over=900d', 'over'], ['by=colour', 'by'], ['show=mean', 'show'], ['where=planet:mars', 'where'], ['stretch=now', 'stretch'], ['beside=yesterday', 'beside'], ['beside-where=planet:mars', 'beside-where'], ['against=all', 'against']
   ])('with %s is answered without it, and says what is wrong', (text, part) => {
     const { question, misread } = back(text)
     expect(misread.map((each) => each.part)).toEqual([part])
@@ -56,6 +61,19 @@ describe('a question', () => {
     expect(changed('over', 'the last 7 days')).toMatchObject({ question: { range: { last: 7 * DAY } } })
     expect(changed('over', '2026-11-24 12:00 to 2026-11-24 18:00')).toMatchObject({ question: { range: { from: Date.parse('2026-11-24T11:00:00Z') } } })
     for (const [part, text] of [['for', 'Nothing such'], ['by', 'moon'], ['over', 'later'], ['where[0]', 'country is Mars'], ['of', 'weight'], ['show', 'mean']] as const) expect(changed(part, text)).toHaveProperty('expected')
+  })
+  it('is set beside other checks, or other demands, in words', () => {
+    const { question } = back('for=check/sailings&where=country:CL&where=server:edge-1')
+    const beside = (text: string) => changeQuestion(question, names, 'beside', text, zone)
+    const said = (text: string) => { const found = beside(text); return 'question' in found ? plainText(questionSentence(found.question, names, zone, now)).replace(/^.*?(, beside (.*))?$/, '$2') : found.expected }
+    expect(beside('Checkout')).toMatchObject({ question: { beside: { about: ['service/checkout'], where: [] } } })
+    for (const text of ['Checkout', 'country is not Norway', 'Checkout where country is Norway', 'Checkout where country is Norway or Chile and server is edge-2', 'the stretch before', 'the same hours last week', '']) expect(said(text)).toBe(text)
+    expect(said('nothing')).toBe('')
+    for (const text of ['Nothing such', 'where country is Mars', 'Mars where country is Chile', 'later']) expect(beside(text)).toHaveProperty('expected')
+    const found = beside('where country is Norway')
+    if (!('question' in found) || typeof found.question.beside !== 'object') throw new Error('no other set')
+    expect(otherQuestion(found.question, found.question.beside)).toMatchObject({ about: ['check/sailings'], where: [{ dimension: 'server', values: ['edge-1'] }, { dimension: 'country', values: ['NO'] }] })
+    expect(otherQuestion(found.question, found.question.beside)).not.toHaveProperty('beside')
   })
   it('keeps one value, or leaves several out', () => {
     const { question } = back('')

@@ -9,7 +9,7 @@ const judged = (cause: Cause, seed = 5): Verdict => {
   const { inside, outside } = splitAt(tries, stretch)
   return judge(inside, outside, 'total', [], networks)
 }
-const said = (verdict: Verdict, status?: string) => speakVerdict(verdict, (_, value) => NAMES[value] ?? value, status)
+const said = (verdict: Verdict, status?: string) => speakVerdict(verdict, (_, value) => NAMES[value] ?? value, status === undefined ? {} : { status })
 
 describe('the words of a verdict', () => {
   it.each([

@@ -2,6 +2,7 @@ import { speakShare } from '../definitions/share'
 import type { Phase } from '../observation'
 import { shortReason } from '../reasons/reasons'
 import { manyOf, type Dimension } from './dimensions'
+import type { Against } from './question'
 import { phaseNamed, speakTimes, type Verdict } from './verdict'
 
 const SLOW_WORDS: Partial<Record<Phase, string>> = { lookup: 'was slow to find the name', connect: 'was slow to connect', tls: 'was slow at TLS', wait: 'was slow to answer', receive: 'was slow to send its answer' }
@@ -17,19 +18,28 @@ export interface VerdictWords {
   rows: { what: string; inside: string; outside: string; accounts: string; strong: boolean }[]
 }
 
+/** What else is known of a verdict when it is said. */
+export interface Told {
+  /** The commonest status of the failures that are named. */
+  status?: string
+  against?: Against
+  /** The share of the time whose tries were looked at. */
+  share?: number
+}
+
 const join = (all: string[]) => (all.length < 2 ? all.join('') : `${all.slice(0, -1).join(', ')} and ${all.at(-1)}`)
 const certainty = (chance: number) => (chance < 1e-6 ? 'certain beyond chance' : chance < 0.001 ? 'very unlikely by chance' : `unlikely by chance (p = ${chance.toFixed(3)})`)
 
 /**
  * Says a verdict: one sentence that never claims more than was found, what follows from it, and the table that proves it.
  * @param name how a value is said: “edge-4”, “Pacífico Cable”, the name of a check
- * @param status the commonest status of the failures that are named
  */
-export function speakVerdict(verdict: Verdict, name: (dimension: string, value: string) => string, status?: string): VerdictWords {
+export function speakVerdict(verdict: Verdict, name: (dimension: string, value: string) => string, { status, against, share = 1 }: Told = {}): VerdictWords {
   const { outcome, of, contrast, and, parties } = verdict
-  const observed = `${contrast.all} ${contrast.all === 1 ? 'observation' : 'observations'} in the stretch`
+  const observed = `${contrast.all} ${contrast.all === 1 ? 'observation' : 'observations'} ${share < 1 ? `in ${Math.max(1, Math.round(100 * share))}% of the stretch, taken by chance,` : 'in the stretch'}`
+  if (against === 'passing' && of === 'times' && outcome !== 'few') return { title: 'Hardly any try of this stretch failed.', detail: `${observed}; there are too few failures to be set beside its passing tries.`, rows: [] }
   if (outcome === 'few') return { title: 'Not enough observations to say what sets this apart.', detail: `${observed}; at least 20 are needed, and as many to compare with.`, rows: [] }
-  if (outcome === 'nothing') return { title: of === 'failures' ? 'Tries failed, and nothing they have in common sets them apart.' : 'Nothing sets this stretch apart.', detail: `${observed}. ${of === 'times' ? 'Its times are as they are outside of it, whichever way it is split.' : 'No single thing accounts for most of it beyond chance.'}`, rows: tableRows(verdict, name) }
+  if (outcome === 'nothing') return { title: of === 'failures' ? 'Tries failed, and nothing they have in common sets them apart.' : 'Nothing sets this stretch apart.', detail: `${observed}. ${of === 'times' ? `Its times are ${against === 'usual' ? 'what is usual at these hours' : 'as they are outside of it'}, whichever way it is split.` : 'No single thing accounts for most of it beyond chance.'}`, rows: tableRows(verdict, name, against) }
   const [first] = verdict.named
   const who = first ? `${name(first.dimension, first.value)}${and ? `, only with ${name(and.dimension, and.value)},` : ''}` : 'Everything'
   const isWidely = first !== undefined && ['check', 'host', 'service'].includes(first.dimension)
@@ -46,7 +56,7 @@ export function speakVerdict(verdict: Verdict, name: (dimension: string, value: 
       ...(cleared.length > 0 ? [`${sentenceCase(join(cleared.map((each) => each.name)))} need not be called.`] : []),
       `${observed}${of === 'failures' ? `, ${contrast.bad} of them failing` : ''}; ${certainty(first ? first.chance : contrast.chance)}.`
     ].join(' '),
-    rows: tableRows(verdict, name)
+    rows: tableRows(verdict, name, against)
   }
 }
 
@@ -57,7 +67,7 @@ function failedHow({ reason, named: [first] }: Verdict, status: string | undefin
   return `failed${partly}: ${shortReason(reason)}`
 }
 
-function tableRows(verdict: Verdict, name: (dimension: string, value: string) => string): VerdictWords['rows'] {
+function tableRows(verdict: Verdict, name: (dimension: string, value: string) => string, against: Against | undefined): VerdictWords['rows'] {
   const { of, named: [first], contrast, and } = verdict
   const [inside, outside] = of === 'failures'
     ? [(each: { bad: number; tries: number }) => `${each.bad} of ${each.tries} failing`, (each: { reference?: number; othersBad: number; others: number }) => `${each.othersBad} of ${each.others}`] as const
@@ -70,7 +80,7 @@ function tableRows(verdict: Verdict, name: (dimension: string, value: string) =>
   for (const each of first ? contrast.findings.filter((finding) => finding.alias).slice(0, 3) : []) rows.push({ what: label(each.dimension, each.value), inside: '—', outside: '—', accounts: `cannot be told from its ${first?.dimension ?? 'other name'}`, strong: false })
   for (const { phase, now, before, share } of verdict.phases.filter((each) => each.share >= 0.1)) rows.push({ what: `${speakPhase(phase)[0]!.toUpperCase()}${speakPhase(phase).slice(1)}`, inside: speakTimes(now), outside: speakTimes(before), accounts: `${Math.round(100 * share)}% of the excess`, strong: share >= 0.5 })
   const quiet = verdict.phases.filter((each) => each.share < 0.1).map((each) => speakPhase(each.phase))
-  if (quiet.length > 0) rows.push({ what: sentenceCase(quiet.join(', ')), inside: 'as outside', outside: '', accounts: 'nothing', strong: false })
+  if (quiet.length > 0) rows.push({ what: sentenceCase(quiet.join(', ')), inside: against === 'usual' ? 'as usual' : 'as outside', outside: '', accounts: 'nothing', strong: false })
   const more = contrast.findings.filter((each) => each !== first && each !== and && !each.alias && !each.nothingMore && each.chance < 0.01 && each.share >= 0.1 && each.dimension !== first?.dimension).slice(0, 3)
   for (const each of more) rows.push({ what: label(each.dimension, each.value), inside: inside(each), outside: outside(each), accounts: `${Math.round(100 * each.share)}% of it${first ? ' as well' : ''}`, strong: false })
   const dimensions = verdict.ruledOut.filter((dimension) => !more.some((each) => each.dimension === dimension) && !contrast.findings.some((each) => each.alias && each.dimension === dimension))

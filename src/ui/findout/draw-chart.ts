@@ -92,7 +92,8 @@ export function shade(context: CanvasRenderingContext2D, frame: Frame, { from, t
   context.globalAlpha = 1
 }
 
-export function drawLine(context: CanvasRenderingContext2D, frame: Frame, line: readonly (number | null)[], step: number, colour: string, width: number): void {
+export function drawLine(context: CanvasRenderingContext2D, frame: Frame, line: readonly (number | null)[], step: number, colour: string, width: number, broken: number[] = []): void {
+  context.setLineDash(broken)
   context.strokeStyle = colour
   context.lineWidth = width
   context.lineJoin = 'round'
@@ -106,6 +107,7 @@ export function drawLine(context: CanvasRenderingContext2D, frame: Frame, line: 
     open = true
   })
   context.stroke()
+  context.setLineDash([])
 }
 
 /** How often each value was seen at each time, as squares of one ink. */

@@ -2,10 +2,11 @@
 
 import { useRouter } from 'next/navigation'
 import { clusters, viewOf } from '@/core/places/clusters'
-import { withWhere, writeQuestion, type Question } from '@/core/findout/question'
+import { withWhere, type Question } from '@/core/findout/question'
+import { writeQuestion } from '@/core/findout/question-address'
 import { METRIC_WORDS } from '@/core/findout/question-sentence'
 import { placeLabels } from '@/core/places/labels'
-import { speakStatistic } from './ranking'
+import { speakStatistic } from '@/core/findout/speak-statistic'
 import { useFocus } from './focus'
 import { useZone } from '../marks/zone'
 

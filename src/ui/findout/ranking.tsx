@@ -3,16 +3,15 @@
 import { Button } from '@mantine/core'
 import { useRouter } from 'next/navigation'
 import { useState } from 'react'
-import { speakMilliseconds } from '@/core/definitions/duration'
 import { speakShare } from '@/core/definitions/share'
 import { manyOf } from '@/core/findout/dimensions'
-import { withWhere, writeQuestion, type Question } from '@/core/findout/question'
+import { withWhere, type Question } from '@/core/findout/question'
+import { writeQuestion } from '@/core/findout/question-address'
+import { speakStatistic } from '@/core/findout/speak-statistic'
 import { useZone } from '../marks/zone'
 import { seriesColour, useFocus } from './focus'
 
-export interface RankedGroup { key: string; name: string; note?: string; tries: number; fails: number; p50?: number; p95?: number; value?: number; beside?: number; loss?: number; line: (number | null)[] }
-
-export const speakStatistic = (value: number | undefined, metric: string): string => (metric === 'share failing' || metric === 'loss' ? speakShare(value) : value === undefined ? '—' : speakMilliseconds(value))
+export interface RankedGroup { key: string; name: string; note?: string; tries: number; fails: number; p50?: number; p95?: number; value?: number; beside?: number; loss?: number; line: (number | null)[]; besideLine?: (number | null)[] }
 
 /** The groups, worst first; a row keeps its group (Enter) or drops it (Delete). */
 export function Ranking({ groups, more, question }: { groups: RankedGroup[]; more: number; question: Question }) {
@@ -29,7 +28,7 @@ export function Ranking({ groups, more, question }: { groups: RankedGroup[]; mor
     <section style={{ minWidth: 0 }}>
       <div className="apart" style={{ marginBottom: 6 }}><h2>{many[0]!.toUpperCase()}{many.slice(1)}, <button type="button" className="plain" onClick={() => setBestFirst(!bestFirst)}>{bestFirst ? 'best first' : 'worst first'}</button></h2><span className="quiet small">Enter keeps one, Delete drops it</span></div>
       <div className="card scroll"><table className="table">
-        <thead><tr><th>{question.by[0]!.toUpperCase()}{question.by.slice(1)}</th><th className="number">p50</th><th className="number">p95</th>{question.beside && <th className="number">{question.beside === 'week' ? 'vs last week' : 'vs before'}</th>}<th className="number">Failing</th>{hasLoss && <th className="number">Loss</th>}<th className="number">Tries</th></tr></thead>
+        <thead><tr><th>{question.by[0]!.toUpperCase()}{question.by.slice(1)}</th><th className="number">p50</th><th className="number">p95</th>{question.beside && <th className="number">{question.beside === 'week' ? 'vs last week' : question.beside === 'before' ? 'vs before' : 'vs the other'}</th>}<th className="number">Failing</th>{hasLoss && <th className="number">Loss</th>}<th className="number">Tries</th></tr></thead>
         <tbody>{rows.map((each) => {
           const moved = change(each)
           return (

@@ -6,14 +6,16 @@ import { useMantineColorScheme } from '@mantine/core'
 import { useRouter } from 'next/navigation'
 import { useEffect, useMemo, useRef, useState } from 'react'
 import { decodeDots, type Dots } from '@/core/findout/dots'
-import { dotsAddress, writeQuestion, writeSpan, type Question } from '@/core/findout/question'
+import type { Question } from '@/core/findout/question'
+import { dotsAddress, writeQuestion, writeSpan } from '@/core/findout/question-address'
 import { METRIC_WORDS } from '@/core/findout/question-sentence'
 import { speakClock, speakMoment, speakTime } from '@/core/time/zoned'
 import { speakLength } from '@/core/definitions/duration'
 import { useZone } from '../marks/zone'
 import { atOf, drawDots, drawHeat, drawLine, nearestDot, shade, placeDots, spreadLabels, ticks, xOf, yOf, type Frame } from './draw-chart'
 import { SERIES, useFocus } from './focus'
-import { speakStatistic, type RankedGroup } from './ranking'
+import { speakStatistic } from '@/core/findout/speak-statistic'
+import type { RankedGroup } from './ranking'
 
 export interface ChartMark { at: number; title: string }
 export interface ChartProps {
@@ -32,6 +34,8 @@ export interface ChartProps {
 }
 
 const HEIGHT = 270
+/** The line of what a group is set beside is broken. */
+const BESIDE = [5, 4]
 
 /** Lines of the statistic over every single try as a dot. A drag picks a stretch; a dot opens its observation; arrow keys move a cursor. */
 export function TriesChart({ question, groups, range, step, stretch, marks, checks, locations, now, hasDots }: ChartProps) {
@@ -61,7 +65,7 @@ export function TriesChart({ question, groups, range, step, stretch, marks, chec
   }, [address, hasDots])
 
   const frame = useMemo((): Frame => {
-    const lines = groups.flatMap((each) => each.line).filter((each) => each !== null)
+    const lines = groups.flatMap((each) => [...each.line, ...(each.besideLine ?? [])]).filter((each) => each !== null)
     const values = question.statistic === 'share failing' || !dots ? [] : Array.from(dots.value.subarray(0, dots.count)).filter((each) => !Number.isNaN(each)).sort((a, b) => a - b)
     const most = Math.max(lines.reduce((found, each) => Math.max(found, each), 0) * 1.12, values[Math.floor(values.length * 0.998)] ?? 0, metric === 'share failing' || metric === 'loss' ? 0.05 : 5)
     return { width: Math.max(320, width), height: HEIGHT, left: 52, right: width > 700 ? 150 : 12, top: 14, bottom: 34, ...range, most }
@@ -77,6 +81,8 @@ export function TriesChart({ question, groups, range, step, stretch, marks, chec
     if (question.view === 'heat' && dots) drawHeat(context, frame, dots, colour('--action'))
     else if (dots && placed) for (const group of [255, ...groups.map((_, place) => groups.length - 1 - place)]) drawDots(context, dots, placed, group, colour(SERIES[group] ?? '--muted'), 0.4, colour('--down'))
     if (question.view !== 'heat') [...groups].reverse().forEach((each) => { const place = groups.indexOf(each); drawLine(context, frame, each.line, step, colour(SERIES[place] ?? '--muted'), place === 0 ? 2.6 : 1.6) })
+    const [first] = groups
+    if (question.view !== 'heat' && first?.besideLine) drawLine(context, frame, first.besideLine, step, colour(SERIES[0]!), 1.6, BESIDE)
     if (frame.right > 100) drawLabels(context, frame, groups, colour)
   }, [frame, dots, placed, groups, step, stretch, range, question.view, metric, zone, marks, width, colorScheme])
 
@@ -92,6 +98,7 @@ export function TriesChart({ question, groups, range, step, stretch, marks, chec
       context.globalAlpha = 1
       if (dots && placed) drawDots(context, dots, placed, place, colour(SERIES[place] ?? '--muted'), 0.75, colour('--down'))
       drawLine(context, frame, groups[place]!.line, step, colour(SERIES[place] ?? '--muted'), 2.8)
+      if (groups[place]!.besideLine) drawLine(context, frame, groups[place]!.besideLine!, step, colour(SERIES[place] ?? '--muted'), 1.6, BESIDE)
     }
     const x = hover?.x ?? (cursor === undefined ? undefined : xOf(frame, cursor))
     if (x !== undefined) {
@@ -150,7 +157,7 @@ export function TriesChart({ question, groups, range, step, stretch, marks, chec
   return (
     <div className="card" style={{ padding: '10px 12px' }}>
       <div className="apart small quiet" style={{ minHeight: 24 }}>
-        <span aria-live="polite">{readout || `${metric === 'share failing' ? `the share of tries that failed, over ${speakLength(step)} a line` : `${metric === 'loss' ? 'share' : 'milliseconds'}; ${hasDots ? 'every observation a dot, ' : ''}${question.statistic} of ${METRIC_WORDS[question.metric]} over ${speakLength(step)} a line`}${lost ? '; the dots could not be fetched' : ''}`}</span>
+        <span aria-live="polite">{readout || `${metric === 'share failing' ? `the share of tries that failed, over ${speakLength(step)} a line` : `${metric === 'loss' ? 'share' : 'milliseconds'}; ${hasDots ? 'every observation a dot, ' : ''}${question.statistic} of ${METRIC_WORDS[question.metric]} over ${speakLength(step)} a line`}${groups.some((each) => each.besideLine) ? '; broken, what it is set beside' : ''}${lost ? '; the dots could not be fetched' : ''}`}</span>
         <span>Drag a stretch to ask what sets it apart</span>
       </div>
       <div ref={ref} style={{ position: 'relative', height: HEIGHT, touchAction: 'pan-y' }} role="img" tabIndex={0} aria-label={`${question.statistic} of ${METRIC_WORDS[question.metric]} by ${question.by}, ${speakMoment(range.from, zone, now)} to ${speakMoment(range.to, zone, now)}; arrow keys read it, with Shift they pick a stretch`} onKeyDown={onKey}
