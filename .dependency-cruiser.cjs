@@ -12,6 +12,8 @@ module.exports = {
     only('store-imports-core', '^src/store/', '^src/(core|store|kinds/definitions)'),
     only('channels-import-core', '^src/channels/', '^src/(core|channels)/'),
     only('engine-imports-core-store-channels', '^src/engine/', '^src/(core|store|engine|channels|kinds/definitions)'),
+    only('paper-imports-nothing', '^src/paper/', '^src/paper/'),
+    only('aside-imports-core', '^src/aside/', '^src/(core|aside)/'),
     only('ui-imports-core', '^src/ui/', '^src/(core|ui|kinds/definitions|kinds/[a-z0-9]+/target)|^app/actions/'),
     { name: 'no-sql-outside-the-store', severity: 'error', from: { path: '^(src|app)/', pathNot: '^src/(store|kinds/mysql)/' }, to: { path: 'node_modules/mysql2' } },
     { name: 'no-input-or-output-in-the-core', severity: 'error', from: { path: '^src/core/', pathNot: '\\.test\\.ts$' }, to: { dependencyTypes: ['core'], pathNot: '^(node:)?(buffer|crypto)$' } },

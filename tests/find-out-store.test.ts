@@ -10,11 +10,14 @@ import { numberTexts, storeObservations, textsOfAll } from '../src/store/observa
 import { addPicture, requirePicture } from '../src/store/pictures'
 import { listParties, putParty, removeParty } from '../src/store/parties'
 import { markDue, readWindows, rollUp } from '../src/store/rollups'
-import type { LoadedTries } from '../src/core/findout/sheet'
+import { answer } from '../src/core/findout/answer'
+import { byNumber } from '../src/core/findout/columns'
+import { sheetOf, type LoadedTries } from '../src/core/findout/sheet'
 import { eachOfDay } from '../src/core/sketches/day-sheet'
 import { emptyDense, mergeBytes, percentileOfDense, type DenseSketch } from '../src/core/sketches/dense-sketch'
 import { makeDueDaySheets, readDaySheets } from '../src/store/day-sheets'
 import { countInSheets, loadFromSheets, makeDueSheets, type WantedOfSheets } from '../src/store/sheets'
+import { loadSteps } from '../src/store/steps'
 import { countTries, loadTries } from '../src/store/tries-in-columns'
 import { startTestDatabase, type TestDatabase } from './database'
 
@@ -99,6 +102,16 @@ describe('sheets', () => {
     expect(expected.length).toBe(2 * 64)
     expect(comparable(await fromSheets(part))).toEqual(expected)
   })
+  it('are read only where they were chosen, made or not', async () => {
+    const sheets = [begin + 20 * MINUTE, begin + 70 * MINUTE, begin + 170 * MINUTE]
+    const expected = comparable(await loadTries(database.pool, { ...all, leaveOut: (at) => !sheets.includes(sheetOf(at)) }))
+    expect(expected.length).toBe(3 * 10 * 6)
+    expect(comparable(await fromSheets({ sheets }))).toEqual(expected)
+    await database.pool.query('INSERT INTO sheet_due (at) VALUES (?)', [sheets[1]])
+    expect(comparable(await fromSheets({ sheets }))).toEqual(expected)
+    await makeAll()
+    expect(comparable(await fromSheets({ sheets }))).toEqual(expected)
+  })
   it('keep the tries of a check at a place in their order', async () => {
     const { tries } = await fromSheets()
     const last = new Map<string, number>()
@@ -149,6 +162,42 @@ describe('sheets', () => {
     // a day that goes on is made anew every ten minutes at most
     await transaction(database.pool, (on) => rollUp(on, [{ check: 1, at: begin }]))
     expect([await makeDueDaySheets(database.pool, day + 5 * MINUTE), await makeDueDaySheets(database.pool, day + 11 * MINUTE)]).toEqual([0, 1])
+  })
+})
+
+describe('steps', () => {
+  const names = ['sign in', 'seats', 'pay']
+  /** Every fifth try fails at its second step, and never comes to the third. */
+  const tries = Array.from({ length: 40 }, (_, index): Observation => {
+    const fails = index % 5 === 0
+    const steps = names.slice(0, fails ? 2 : 3).map((name, place) => ({ name, took: 100 * (place + 1) + index, status: fails && place === 1 ? 502 : 200, ...(fails && place === 1 ? { failed: true as const } : {}) }))
+    return { check: 3, location: 1 + (index % 2), at: begin + index * MINUTE, occasion: 'scheduled', verdict: fails ? 'fail' : index % 7 === 0 ? 'slow' : 'pass', phases: {}, total: steps.reduce((sum, each) => sum + each.took, 0), version: 1, ...(fails ? { reason: 'status' } : {}), server: 'edge-1', steps }
+  })
+  const wanted = { checks: [3], locations: [1, 2], from: begin, to: begin + HOUR }
+  beforeAll(async () => {
+    const numbers = await numberTexts(database.pool, textsOfAll(tries))
+    await transaction(database.pool, async (on) => void (await storeObservations(on, tries, numbers)))
+    // once more: a repeat changes nothing
+    await transaction(database.pool, async (on) => void (await storeObservations(on, tries, numbers)))
+  })
+  afterAll(() => database.pool.query('DELETE FROM observation WHERE check_id = 3'))
+
+  it('are read as if each were a try: only the one that failed fails', async () => {
+    const { tries: read, step, texts, reason, status, server } = await loadSteps(database.pool, wanted)
+    expect(read.count).toBe(tries.reduce((sum, each) => sum + each.steps!.length, 0))
+    const own = Array.from({ length: read.count }, (_, index) => ({ name: texts.get(step![index]!), took: read.times.total![index], verdict: read.verdict[index], reason: texts.get(reason[index]!), status: status[index] }))
+    expect(own.filter((each) => each.verdict === 3)).toEqual(tries.filter((each) => each.verdict === 'fail').map((each) => ({ name: 'seats', took: each.steps![1]!.took, verdict: 3, reason: 'status', status: 502 })))
+    expect(own.filter((each) => each.name === 'pay').map((each) => each.took)).toEqual(tries.filter((each) => each.verdict !== 'fail').map((each) => each.steps![2]!.took))
+    expect(new Set(Array.from(server, (each) => texts.get(each)))).toEqual(new Set(['edge-1']))
+    const groups = answer(read, byNumber(step!, 'step', (number) => texts.get(number)), 'total', 'share failing', wanted, 10 * MINUTE)
+    expect(groups.map((each) => [each.name, each.value])).toEqual([['seats', 0.2], ['pay', 0], ['sign in', 0]])
+  })
+  it('are thinned by whole tries, and none of nothing', async () => {
+    const { tries: read } = await loadSteps(database.pool, { ...wanted, thinned: 4 })
+    expect(Array.from(read.verdict).filter((each) => each === 3)).toHaveLength(8)
+    expect(read.count).toBeLessThan(90)
+    expect((await loadSteps(database.pool, { ...wanted, checks: [] })).tries.count).toBe(0)
+    expect((await loadSteps(database.pool, { ...wanted, checks: [1] })).tries.count).toBe(0)
   })
 })
 

@@ -1,6 +1,6 @@
 import { byCheck, byClock, byLocation, byNumber, byTag } from '@/core/findout/columns'
 import { continentOf, DIMENSION_NAMES, type Dimension } from '@/core/findout/dimensions'
-import type { Question, Where } from '@/core/findout/question'
+import { isOfSteps, type Question, type Where } from '@/core/findout/question'
 import type { AskableNames } from '@/core/findout/question-sentence'
 import { sheetsOf, type Span } from '@/core/findout/against'
 import type { LoadedTries, SheetColumn, TextColumn } from '@/core/findout/sheet'
@@ -14,6 +14,7 @@ import { listClients } from '@/store/clients'
 import { database } from '@/store/database'
 import { listLocations, type Location } from '@/store/locations'
 import { listParties } from '@/store/parties'
+import { loadSteps } from '@/store/steps'
 import { countInSheets, loadFromSheets } from '@/store/sheets'
 import { countTries, loadTries } from '@/store/tries-in-columns'
 import { listServices, type StoredService } from '@/store/world'
@@ -51,12 +52,15 @@ export async function askedWorld(): Promise<AskedWorld> {
       about: map([...services.map((each) => [`service/${each.key}`, speakService(each)] as const), ...asked.map(({ check }) => [`check/${check.key}`, check.name] as const)]),
       values: {
         check: map(asked.map(({ check }) => [check.key, check.name] as const)), service: map(services.map((each) => [each.key, speakService(each)] as const)), client: map(clients.map((each) => [each.key, each.name] as const)),
-        stage: plain(services.map((each) => each.stage)), tag: plain(asked.flatMap(({ check }) => check.tags)), kind: plain(asked.map(({ check }) => check.kind)), location: map(seen.map((each) => [each.key, each.place] as const)),
+        stage: plain(services.map((each) => each.stage)), tag: plain(asked.flatMap(({ check }) => check.tags)), kind: plain(asked.map(({ check }) => check.kind)), step: plain(asked.flatMap(({ check }) => stepsOf(check.target))), location: map(seen.map((each) => [each.key, each.place] as const)),
         country: map(seen.map((each) => [each.country, countries.of(each.country) ?? each.country] as const)), continent: plain(seen.map((each) => continentOf(each.country))), network: plain(seen.map((each) => each.network)), 'network type': plain(seen.map((each) => each.networkType))
       }
     }
   }
 }
+
+/** The names of the steps of a check, where its kind has steps. */
+export const stepsOf = (target: unknown): string[] => ((target as { steps?: { name: string }[] }).steps ?? []).map((each) => each.name)
 
 /** What a check or a location is, for the dimensions that are known without looking at tries. */
 export function fixed(world: AskedWorld) {
@@ -106,6 +110,7 @@ export function columnsOf(loaded: LoadedTries, world: AskedWorld, only: readonly
     if (dimension === 'tag') return allTags.map((tag) => byTag(tries, tag, (each) => tags(each).includes(tag)))
     if (dimension === 'party') return world.parties.length === 0 ? [] : [partyColumn(loaded, world)]
     if (dimension === 'status') return [byNumber(loaded.status, dimension, String)]
+    if (dimension === 'step') return loaded.step ? [byNumber(loaded.step, dimension, text)] : []
     const isVersion = dimension === 'HTTP version' ? /^HTTP/ : /./
     return [byNumber(loaded[STORED[dimension] as TextColumn], dimension, (number) => (isVersion.test(text(number) ?? '') ? text(number) : undefined))]
   })
@@ -149,7 +154,7 @@ export type LoadedFor = 'answer' | 'verdict'
 
 /** The tries of a question, with their columns. */
 export function triesOf(question: Question, world: AskedWorld, range: { from: number; to: number }, purpose: LoadedFor): Promise<{ tries: Tries; thinned: number }> {
-  const key = JSON.stringify([question.about, question.where, question.metric, range, purpose, purpose === 'answer' ? question.by : ''])
+  const key = JSON.stringify([question.about, question.where, question.metric, range, purpose, purpose === 'answer' ? question.by : isOfSteps(question)])
   const now = Date.now()
   for (const [each, { until }] of loaded) if (until < now || (loaded.size >= MOST_LOADED && each !== key)) loaded.delete(each)
   const found = loaded.get(key)
@@ -166,8 +171,9 @@ async function loadFor(question: Question, world: AskedWorld, range: { from: num
   const wanted = { ...numbersOf(question, world), ...range }
   const most = purpose === 'verdict' ? MOST_JUDGED : MOST_ANSWERED
   const on = database()
-  const read = (await countInSheets(on, range)) > MOST_READ
-    ? await loadTries(on, { ...wanted, metric: question.metric, thinned: Math.max(1, Math.ceil((await countTries(on, wanted)) / MOST_JUDGED)) })
+  const thinned = async () => Math.max(1, Math.ceil((await countTries(on, wanted)) / MOST_JUDGED))
+  const read = isOfSteps(question) ? await loadSteps(on, { ...wanted, thinned: await thinned() }) : (await countInSheets(on, range)) > MOST_READ
+    ? await loadTries(on, { ...wanted, metric: question.metric, thinned: await thinned() })
     : await loadFromSheets(on, { ...wanted, columns: columnsRead(question, only, purpose), most })
   return { tries: narrowed({ ...read.tries, columns: columnsOf(read, world, only) }, rest), thinned: read.thinned }
 }
@@ -195,7 +201,7 @@ export async function triesOfSpans(question: Question, world: AskedWorld, spans:
   const isFew = own * covered <= MOST_JUDGED && all * covered > MOST_READ
   const share = isFew ? 1 : Math.min(1, MOST_JUDGED / (own * covered || 1), MOST_READ / (all * covered || 1))
   const sheets = sheetsOf(spans, share)
-  const read = isFew || sheets.length === 0
+  const read = isOfSteps(question) ? await loadSteps(on, { ...wanted, thinned: Math.max(1, Math.ceil(own / MOST_JUDGED)) }) : isFew || sheets.length === 0
     ? await loadTries(on, { ...wanted, metric: question.metric, leaveOut: (at) => !isIn(spans, at) })
     : await loadFromSheets(on, { ...wanted, columns: columnsRead(question, DIMENSION_NAMES, 'verdict'), most: 2 * MOST_JUDGED, sheets })
   const tries = narrowed({ ...read.tries, columns: columnsOf(read, world) }, rest)

@@ -12,13 +12,14 @@ import { DAY, HOUR, MINUTE } from '@/core/units'
 import type { StoredCheck } from '@/store/checks'
 import { database } from '@/store/database'
 import { listIncidents } from '@/store/incidents'
+import { placeTimes } from '@/core/places/place-times'
 import { locationsOf } from '@/core/places/places'
 import { listLocations } from '@/store/locations'
-import { passCounts } from '@/store/observations'
 import { openWindows } from '@/store/planned'
 import { readSketches } from '@/store/rollups'
 import { serviceByKey } from '@/store/world'
 import { listChanges, listMemories, listStates, listStretches, stateSpans } from '@/store/states'
+import { loadTries } from '@/store/tries-in-columns'
 import { checkSummary } from '@/store/summaries'
 import { settings } from './session'
 
@@ -26,24 +27,29 @@ export const RANGES = { '6h': 6 * HOUR, '24h': DAY, '7d': 7 * DAY, '30d': 30 * D
 export type RangeName = keyof typeof RANGES
 const DAYS = { few: 10, all: 35 } as const
 
+/** The locations of a check are said over an hour; of one that runs seldom over as long as a dozen tries take. */
+const latelyOf = (every: number) => Math.min(7 * DAY, Math.max(HOUR, Math.ceil((12 * every) / HOUR) * HOUR))
+
 /** Everything the page of a check shows. */
 export async function checkView(stored: StoredCheck, range: RangeName, now: number, allDays = false) {
   const { zone } = await settings()
   const all = await listLocations(database())
   const places = locationsOf(stored.check.from, all)
+  const lately = latelyOf(stored.check.every)
   const count = allDays ? DAYS.all : DAYS.few
   const days = { from: dayStartFrom(now, -(count - 1), zone), to: dayStartFrom(now, 1, zone) }
   const weeks = { from: dayStartFrom(now, -(DAYS.all - 1), zone), to: days.to }
-  const [states, memories, passed, stretches, changes, incidents, service, summary] = await Promise.all([
-    listStates(database(), [stored.id]), listMemories(database(), [stored.id]), passCounts(database(), stored.id, now - HOUR, now + 1),
+  const [states, memories, tries, stretches, changes, incidents, service, summary] = await Promise.all([
+    listStates(database(), [stored.id]), listMemories(database(), [stored.id]), loadTries(database(), { checks: [stored.id], locations: places.map((each) => each.id), from: now - lately, to: now + 1, metric: 'every' }),
     listStretches(database(), [stored.id], weeks), listChanges(database(), { check: stored.id, from: now - 30 * DAY, to: now + 1, limit: 15 }),
     listIncidents(database(), { check: stored.id, open: true, limit: 1 }), stored.check.service ? serviceByKey(database(), stored.check.service) : undefined, checkSummary(database(), stored.id)
   ])
   const byLocation = new Map(memories.map((each) => [each.location, each]))
   const ordered = places.map((place) => byLocation.get(place.id)?.memory)
+  const times = placeTimes(tries.tries)
   return {
-    zone, all, places, window: (await openWindows(database(), now)).some((each) => each.place === 'check' && each.subject === stored.id), state: states.get(stored.id), service, changes, incident: incidents[0],
-    rows: places.map((place) => ({ place, ...byLocation.get(place.id), counts: passed.get(place.id) })),
+    zone, all, places, lately, window: (await openWindows(database(), now)).some((each) => each.place === 'check' && each.subject === stored.id), state: states.get(stored.id), service, changes, incident: incidents[0],
+    rows: places.map((place) => ({ place, ...byLocation.get(place.id), times: times.get(place.id) })),
     days: dayRows(stretches, days, count, zone, places.length, now), weekly: weeklyPattern(stretches, weeks, zone), marks: await listMarks(database(), { from: now - RANGES[range], to: now }, { check: stored.id, service: stored.serviceId }),
     pattern: dailyPattern(stretches, { from: days.from, to: dayStart(now, zone) + DAY }, zone),
     missing: missingForDown(ordered, stored.check),

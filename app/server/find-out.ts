@@ -72,7 +72,7 @@ export async function findOut(question: Question, world: AskedWorld, now: number
 export const answerByPlace = async (question: Question, world: AskedWorld, range: { from: number; to: number }): Promise<GroupAnswer[]> =>
   (await answered({ ...question, by: 'location' }, world, range, range.to - range.from)).groups
 
-const ANSWER_FIRST = 120
+const ANSWER_FIRST = 250
 
 /** Looks for what sets the stretch of an answer apart; undefined where it has none, or no single tries of it are left. It takes longer than the answer. */
 export async function whyStandsOut(question: Question, world: AskedWorld, { stretch, range, from }: Pick<FoundOut, 'stretch' | 'range' | 'from'>): Promise<Judged | undefined> {

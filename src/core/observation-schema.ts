@@ -7,6 +7,9 @@ const isText = (value: unknown, most: number) => typeof value === 'string' && va
 const isReadings = (value: unknown) => value !== null && typeof value === 'object' && Object.keys(value).length <= 300 &&
   Object.entries(value).every(([name, number]) => name.length <= 80 && typeof number === 'number' && Number.isFinite(number))
 
+const areSteps = (value: unknown) => Array.isArray(value) && value.length <= 100 && value.every((each: Record<string, unknown> | null) =>
+  each !== null && typeof each === 'object' && isText(each.name, 200) && isNumber(each.took, 0, 1e7) && (each.status === undefined || isNumber(each.status, 0, 999)) && (each.failed === undefined || each.failed === true))
+
 /** What each field of an observation from a probe must be. Written by hand: thousands arrive every second. */
 const FIELDS: Record<string, { fits: (value: unknown) => boolean; expected: string; needed?: boolean }> = {
   check: { fits: (value) => Number.isInteger(value) && isNumber(value, 0, 4e9), expected: 'the number of a check', needed: true },
@@ -29,6 +32,7 @@ const FIELDS: Record<string, { fits: (value: unknown) => boolean; expected: stri
   bytesReceived: { fits: (value) => isNumber(value, 0, 4e9), expected: 'bytes' },
   certificateEnd: { fits: (value) => isNumber(value, 0, 1e15), expected: 'milliseconds since 1970' },
   readings: { fits: isReadings, expected: 'numbers by name' },
+  steps: { fits: areSteps, expected: 'steps with a name and what each took, 100 at most' },
   evidence: { fits: (value) => value !== null && typeof value === 'object', expected: 'evidence' }
 }
 

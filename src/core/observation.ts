@@ -49,9 +49,20 @@ export interface Observation {
   bytesSent?: number
   bytesReceived?: number
   certificateEnd?: Instant
+  /** What it did one after the other, of kinds that have steps, as far as it came. */
+  steps?: StepTime[]
   /** The version of the definition that was run. */
   version: number
   evidence?: Evidence
+}
+
+/** One of several things that a try did one after the other. */
+export interface StepTime {
+  name: string
+  took: Milliseconds
+  status?: number
+  /** The try failed at this step. */
+  failed?: true
 }
 
 /** What was seen of one try, kept for failures, changes and a sample of the rest. Redacted before it leaves the probe. */

@@ -5,7 +5,7 @@ import type { Link } from './link'
 
 /** The part of an observation that a kind measures; the probe adds which, where, when and why. */
 export type Measured = Pick<Observation,
-  'verdict' | 'reason' | 'sentence' | 'phases' | 'total' | 'status' | 'address' | 'server' | 'protocol' | 'resolver' | 'tlsVersion' |
+  'verdict' | 'reason' | 'sentence' | 'phases' | 'total' | 'status' | 'address' | 'server' | 'protocol' | 'resolver' | 'tlsVersion' | 'steps' |
   'bytesSent' | 'bytesReceived' | 'certificateEnd' | 'readings' | 'evidence'>
 
 /** How a kind runs one try. It never rejects: every way to fail is an observation, within `check.wait`. */

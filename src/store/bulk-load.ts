@@ -1,6 +1,7 @@
 import { Readable } from 'node:stream'
 import type { Pool } from 'mysql2/promise'
 import { OBSERVATION_COLUMNS, observationRow } from './observations'
+import { STEP_COLUMNS, stepRows } from './steps'
 import type { Observation } from '../core/observation'
 import { METRICS } from './rollups'
 
@@ -10,6 +11,7 @@ const SKETCH_COLUMNS = METRICS.map((metric) => `${metric}_sketch`)
 /** Loads many observations at once, as a restore or a made-up past needs it; faster than inserts by far. */
 export async function loadObservations(pool: Pool, observations: Observation[], numbers: ReadonlyMap<string, number>): Promise<void> {
   await load(pool, 'observation', `(${OBSERVATION_COLUMNS})`, observations.map((each) => line(observationRow(each, numbers))))
+  await load(pool, 'observation_step', `(${STEP_COLUMNS})`, observations.flatMap((each) => stepRows(each, numbers).map(line)))
 }
 
 /** Loads many rollup rows, as windowRow makes them. */

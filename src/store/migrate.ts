@@ -4,7 +4,8 @@ import mysql from 'mysql2/promise'
 import { DAY } from '../core/units'
 import { change, rows, type Queryable } from './database'
 
-const PARTITIONED = ['observation', 'evidence'] as const
+/** Tables by day, and by which retention they are kept. */
+const PARTITIONED = { observation: 'observation', observation_step: 'observation', evidence: 'evidence' } as const
 
 /** Brings the database to the newest numbered migration in a folder. Each runs once; a failed one stops everything. */
 export async function migrate(url: string, folder: string): Promise<number> {
@@ -25,7 +26,7 @@ export async function migrate(url: string, folder: string): Promise<number> {
 
 /** Makes the partitions of the days up to two ahead of `now`, and drops those that ended before the retention. */
 export async function keepPartitions(on: Queryable, now: number, keep: { observation: number; evidence: number }, firstDay = now): Promise<void> {
-  for (const table of PARTITIONED) {
+  for (const [table, kept] of Object.entries(PARTITIONED)) {
     const existing = await rows<{ name: string; until: string }>(on,
       'SELECT partition_name AS name, partition_description AS until FROM information_schema.partitions WHERE table_schema = DATABASE() AND table_name = ?', [table])
     const ends = existing.map((each) => Number(each.until))
@@ -37,7 +38,7 @@ export async function keepPartitions(on: Queryable, now: number, keep: { observa
       if (end > newest) wanted.push(`PARTITION d${end / DAY} VALUES LESS THAN (${end})`)
     }
     if (wanted.length > 0) await change(on, `ALTER TABLE ${table} ADD PARTITION (${wanted.join(', ')})`)
-    const over = existing.filter((each) => Number(each.until) > 0 && Number(each.until) < now - keep[table])
+    const over = existing.filter((each) => Number(each.until) > 0 && Number(each.until) < now - keep[kept])
     if (over.length > 0 && over.length < existing.length) await change(on, `ALTER TABLE ${table} DROP PARTITION ${over.map((each) => each.name).join(', ')}`)
   }
 }

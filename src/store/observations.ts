@@ -3,6 +3,7 @@ import { deflateRawSync, inflateRawSync } from 'node:zlib'
 import { OCCASIONS, PHASES, VERDICTS, type Evidence, type Observation, type Phase } from '../core/observation'
 import type { Instant } from '../core/units'
 import { change, insertMany, row, rows, type Queryable } from './database'
+import { storeSteps } from './steps'
 
 /** The columns of an observation, in the order of observationRow. */
 export const OBSERVATION_COLUMNS = `check_id, location_id, at, occasion, verdict, reason_id, sentence_id, status, ${PHASES.map((phase) => `${phase}_us`).join(', ')},
@@ -25,7 +26,7 @@ export async function numberTexts(on: Queryable, texts: Iterable<string>): Promi
   return known
 }
 
-const textsOf = (each: Observation) => [each.reason, each.sentence, each.address, each.server, each.protocol, each.resolver, each.tlsVersion].filter((text) => text !== undefined)
+const textsOf = (each: Observation) => [each.reason, each.sentence, each.address, each.server, each.protocol, each.resolver, each.tlsVersion, ...(each.steps ?? []).map((step) => step.name)].filter((text) => text !== undefined)
 const microseconds = (ms: number | undefined) => (ms === undefined ? null : Math.min(4_294_967_295, Math.round(ms * 1000)))
 
 /** One observation as the row that holds it. */
@@ -53,6 +54,7 @@ export async function storeObservations(on: Queryable, observations: Observation
   await insertMany(on, `INSERT INTO observation (${OBSERVATION_COLUMNS})`, fresh.map((each) => observationRow(each, numbers)))
   await insertMany(on, 'INSERT IGNORE INTO evidence (check_id, location_id, at, content)', fresh.filter((each) => each.evidence)
     .map((each) => [each.check, each.location, each.at, deflateRawSync(JSON.stringify(each.evidence))]))
+  await storeSteps(on, fresh, numbers)
   return fresh
 }
 
@@ -120,11 +122,4 @@ Promise<{ location: number; at: Instant; evidence: Evidence } | undefined> {
     WHERE o.check_id = ? AND o.at >= ? AND o.at <= ? AND o.verdict ${passing ? '<> 3' : '= 3'} ${location === undefined ? '' : 'AND o.location_id = ?'}
     ORDER BY o.at ${order === 'first' ? 'ASC' : 'DESC'} LIMIT 1`, [check, range.from, range.to, ...(location === undefined ? [] : [location])])
   return found && { location: found.location, at: found.at, evidence: JSON.parse(inflateRawSync(found.content).toString()) as Evidence }
-}
-
-/** How many observations each location passed, over a time range. */
-export async function passCounts(on: Queryable, check: number, from: Instant, to: Instant): Promise<Map<number, { passed: number; all: number }>> {
-  const found = await rows<{ location: number; passed: number; total: number }>(on,
-    'SELECT location_id AS location, SUM(verdict <> 3) AS passed, COUNT(*) AS total FROM observation WHERE check_id = ? AND at >= ? AND at < ? AND occasion <> 3 GROUP BY location_id', [check, from, to])
-  return new Map(found.map((each) => [each.location, { passed: Number(each.passed), all: each.total }]))
 }

@@ -1,6 +1,6 @@
 import type { Check } from '../../src/core/definitions/check'
 import { judgeAnswer } from '../../src/core/conditions/judge-answer'
-import type { Observation, Occasion, PhaseTimes } from '../../src/core/observation'
+import type { Observation, Occasion, PhaseTimes, StepTime } from '../../src/core/observation'
 import type { Instant } from '../../src/core/units'
 import { kinds } from '../../src/kinds/definitions'
 import type { Drill } from '../world/faults'
@@ -42,9 +42,19 @@ export function roundsOf(id: number, check: Check): Sample {
       phases[phase] = time
       total += time
     }
+    const steps = stepsOf(check.target, phases, random)
     if (!isTimed) total = roundTrip(line, random, false)
     const readings = isPing ? { loss: [1, 2, 3, 4, 5].filter(() => random() < line.loss).length / 5, fastest: total * 0.97, median: total, slowest: total * 1.05, jitter: line.rtt * line.jitter * 0.4 } : undefined
-    const observation: Observation = { ...base, verdict: 'pass', phases, total, ...(server ? { server } : {}), ...(readings ? { readings } : {}) }
+    const observation: Observation = { ...base, verdict: 'pass', phases, total, ...(server ? { server } : {}), ...(steps ? { steps } : {}), ...(readings ? { readings } : {}) }
     return isJudged ? { ...observation, ...judgeAnswer(judged, { headers: [], body: '', bytes: 0, times: { ...phases, total }, ...(readings ? { readings } : {}) }).verdict } : observation
   }
+}
+
+/** What each request of a sequence took: the first one looks up the name and connects, and all of them wait. */
+function stepsOf(target: unknown, { lookup = 0, connect = 0, tls = 0, wait = 0, receive = 0 }: PhaseTimes, random: () => number): StepTime[] | undefined {
+  const { steps } = target as { steps?: { name: string }[] }
+  if (!steps || steps.length === 0) return undefined
+  const weights = steps.map(() => tail(random, 0.25))
+  const all = weights.reduce((sum, each) => sum + each, 0)
+  return steps.map(({ name }, place) => ({ name, took: (place === 0 ? lookup + connect + tls : 0) + ((wait + receive) * weights[place]!) / all, status: 200 }))
 }

@@ -53,6 +53,9 @@ describe('a sequence', () => {
     expect(rows.map((row) => row[0])).toEqual(['1. sign in', '2. home', '3. token', '4. order', '5. delete, clean-up'])
     expect(rows.every((row) => typeof row[2] === 'number' && row[4] === 'passed')).toBe(true)
     expect(rows[2]![3]).toBe('token, part')
+    // clean-up is no step of the try
+    expect(result.steps!.map(({ name, status }) => [name, status])).toEqual([['sign in', 200], ['home', 200], ['token', 200], ['order', 201]])
+    expect(result.steps!.reduce((sum, each) => sum + each.took, 0)).toBeLessThanOrEqual(result.total + 1)
   })
 
   it('names the request that fails, and cleans up after it', async () => {
@@ -60,6 +63,8 @@ describe('a sequence', () => {
     const result = await run({ ...placed(), after: [{ name: 'sign out', url: at('/home') }] })
     orderStatus = 201
     expect(result).toMatchObject({ verdict: 'fail', reason: 'status', sentence: expect.stringMatching(/^request 4 \(order\): the status is 500; it passes when/) as string, readings: { done: 3 } })
+    expect(result.steps!.map((each) => each.failed === true)).toEqual([false, false, false, true])
+    expect(result.steps!.at(-1)).toMatchObject({ name: 'order', status: 500 })
     expect(asked.at(-1)).toMatchObject({ url: '/home' })
   })
 

@@ -223,6 +223,7 @@ export function openApi(kinds: Kinds): Json {
             phases: { type: 'object', description: 'Milliseconds by phase', properties: Object.fromEntries(PHASES.map((phase) => [phase, { type: 'number' }])) },
             readings: { type: 'object', description: 'Numbers of the kind by name; shares from 0 to 1, times in milliseconds', additionalProperties: { type: 'number' } },
             total: { type: 'number', description: 'Milliseconds' }, status: { type: 'integer' }, address: { type: 'string' }, server: { type: 'string' }, protocol: { type: 'string' }, resolver: { type: 'string' }, tlsVersion: { type: 'string' },
+            steps: { type: 'array', description: 'What it did one after the other, of kinds that have steps', items: { type: 'object', properties: { name: { type: 'string' }, took: { type: 'number', description: 'Milliseconds' }, status: { type: 'integer' }, failed: { type: 'boolean', description: 'The try failed at this step' } } } },
             bytesSent: { type: 'integer' }, bytesReceived: { type: 'integer' }, certificateEnd: { type: 'string', format: 'date-time' }, version: { type: 'integer' },
             evidence: { type: 'object', description: 'Request, answer, lookup, certificate and conditions; given by try' }
           }

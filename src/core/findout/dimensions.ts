@@ -1,7 +1,7 @@
 /** Everything by which tries can be split and filtered, in the order in which it is offered. */
 export const DIMENSIONS = {
   check: 'check', service: 'service', stage: 'stage', client: 'client', tag: 'tag', kind: 'kind', host: 'host', location: 'location', country: 'country', continent: 'continent', network: 'network', 'network type': 'network type',
-  server: 'server', address: 'address', party: 'party', 'HTTP version': 'HTTP version', 'TLS version': 'TLS version', resolver: 'resolver', status: 'status', reason: 'reason', weekday: 'weekday', hour: 'hour'
+  server: 'server', address: 'address', party: 'party', 'HTTP version': 'HTTP version', 'TLS version': 'TLS version', resolver: 'resolver', status: 'status', reason: 'reason', step: 'step', weekday: 'weekday', hour: 'hour'
 } as const
 export type Dimension = keyof typeof DIMENSIONS
 export const DIMENSION_NAMES = Object.keys(DIMENSIONS) as Dimension[]
@@ -13,7 +13,7 @@ export const manyOf = (dimension: Dimension): string => ({ country: 'countries',
 export const OUTCOMES: readonly Dimension[] = ['status', 'reason']
 
 /** Of things that stand for the same tries, the one nearest to a cause is named: the earlier here. */
-const NEARNESS: readonly Dimension[] = ['server', 'resolver', 'network', 'address', 'location', 'party', 'check', 'host', 'service', 'HTTP version', 'TLS version', 'country', 'network type', 'continent', 'kind', 'stage', 'client', 'tag', 'hour', 'weekday', 'status', 'reason']
+const NEARNESS: readonly Dimension[] = ['server', 'resolver', 'network', 'address', 'location', 'party', 'step', 'check', 'host', 'service', 'HTTP version', 'TLS version', 'country', 'network type', 'continent', 'kind', 'stage', 'client', 'tag', 'hour', 'weekday', 'status', 'reason']
 export const nearness = (dimension: string): number => NEARNESS.indexOf(dimension as Dimension)
 
 /** Where on the way from a visitor to an answer a thing lies. */

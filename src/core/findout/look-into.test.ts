@@ -9,16 +9,15 @@ describe('looking into tries', () => {
     return { inside, reference, metric: 'total', percentile: 0.5, parties: [] }
   }
   it('names the cause, the status of its failures, and every server that has an address to itself', () => {
-    const { verdict, servers, status } = lookInto(task())
-    expect(verdict.named[0]).toMatchObject(world.truth!)
-    const own = task().inside
-    const column = (dimension: string) => own.columns.find((each) => each.dimension === dimension)
-    const failing = Array.from(own.verdict, (each, index) => (each === 3 ? column('status')?.names[column('status')!.codes[index]!] : undefined)).filter((each) => each !== undefined)
-    expect(status).toBe(failing.length === 0 ? undefined : failing[0])
-    for (const [address, server] of servers) {
-      const [addresses, names] = [column('address')!, column('server')!]
-      for (let index = 0; index < own.count; index += 1) if (addresses.names[addresses.codes[index]!] === address) expect(names.names[names.codes[index]!]).toBe(server)
-    }
+    const server = world.tries.columns.find((each) => each.dimension === 'server')!
+    // the first two servers share an address
+    const address = { dimension: 'address', codes: server.codes.map((code) => Math.max(0, code - 1)), names: server.names.slice(1).map((_, place) => `192.0.2.${place + 1}`) }
+    const status = { dimension: 'status', codes: Int32Array.from(world.tries.verdict, (verdict, index) => (verdict === 3 ? 1 : index % 50 === 0 ? 2 : 0)), names: ['200', '503', '304'] }
+    const { inside, outside: reference } = splitAt({ ...world.tries, columns: [...world.tries.columns, address, status] }, world.stretch)
+    const found = lookInto({ ...task(), inside, reference })
+    expect(found.verdict.named.map(({ dimension, value }) => ({ dimension, value }))).toContainEqual(world.truth)
+    expect(found.status).toBe('503')
+    expect([...found.servers].sort()).toEqual(server.names.slice(2).map((name, place) => [`192.0.2.${place + 2}`, name]))
   })
   it('is handed over with all its memory, each piece once', async () => {
     const given = task()

@@ -77,7 +77,8 @@ export function changeQuestion(question: Question, names: AskableNames, part: st
     }
     case 'by': {
       const found = DIMENSION_NAMES.find((each) => each.toLowerCase() === plain)
-      return found ? { question: { ...question, by: found } } : { expected: `one of ${DIMENSION_NAMES.join(', ')}` }
+      // steps have a time as a whole
+      return found ? { question: { ...question, by: found, ...(found === 'step' ? { metric: 'total' } : {}) } } : { expected: `one of ${DIMENSION_NAMES.join(', ')}` }
     }
     case 'over': return changeRange(question, text, zone)
     case 'beside': return changeBeside(question, names, text)

@@ -69,6 +69,9 @@ export function withWhere(question: Question, dimension: Dimension, value: strin
   return { ...question, where: [...question.where.filter((each) => each.dimension !== dimension || (not && !each.not)).filter((each) => each !== same), { dimension, values, not }] }
 }
 
+/** Whether a question is about the single steps of tries. */
+export const isOfSteps = ({ by, where }: Pick<Question, 'by' | 'where'>): boolean => by === 'step' || where.some((each) => each.dimension === 'step')
+
 /** The question that another set stands for. */
 export function otherQuestion(question: Question, { about, where }: OtherSet): Question {
   return { ...withPart(question, 'beside'), about: about.length > 0 ? about : question.about, where: [...question.where.filter((each) => !where.some((own) => own.dimension === each.dimension)), ...where] }

@@ -6,6 +6,8 @@ import type { Tries } from './tries'
 export interface LoadedTries extends Record<TextColumn, Int32Array> {
   tries: Tries
   status: Int32Array
+  /** Where single steps were loaded instead of whole tries: which one each is. */
+  step?: Int32Array
   /** Texts by their numbers. */
   texts: ReadonlyMap<number, string>
   /** Of tries that passed, every so-manieth was taken; all others are there. */

@@ -42,7 +42,7 @@ export function speakVerdict(verdict: Verdict, name: (dimension: string, value: 
   if (outcome === 'nothing') return { title: of === 'failures' ? 'Tries failed, and nothing they have in common sets them apart.' : 'Nothing sets this stretch apart.', detail: `${observed}. ${of === 'times' ? `Its times are ${against === 'usual' ? 'what is usual at these hours' : 'as they are outside of it'}, whichever way it is split.` : 'No single thing accounts for most of it beyond chance.'}`, rows: tableRows(verdict, name, against) }
   const [first] = verdict.named
   const who = first ? `${name(first.dimension, first.value)}${and ? `, only with ${name(and.dimension, and.value)},` : ''}` : 'Everything'
-  const isWidely = first !== undefined && ['check', 'host', 'service'].includes(first.dimension)
+  const isWidely = first !== undefined && ['step', 'check', 'host', 'service'].includes(first.dimension)
   const loss = verdict.companions.find((each) => each.metric === 'loss')
   const title = of === 'failures' ? `${who} ${failedHow(verdict, status, first === undefined || first.bad / first.tries > 0.9)}${first ? '' : ', wherever it is asked from'}.` : `${who} ${SLOW_WORDS[phaseNamed(verdict) ?? 'send'] ?? 'was slow'}${first ? '' : ', wherever it is asked from'}${loss && !isWidely ? ', because it lost packets' : ''}.`
   const call = parties.filter((each) => each.verdict === 'to blame')

@@ -5,7 +5,7 @@ import type { Check } from '../../core/definitions/check'
 import type { KindDefinition } from '../../core/definitions/kind'
 import type { AskInside, InsideAnswer, InsideQuestion } from '../../core/inside/inside'
 import { redactAll } from '../../core/layers/redact'
-import type { Evidence } from '../../core/observation'
+import type { Evidence, StepTime } from '../../core/observation'
 import type { Reason } from '../../core/reasons/reasons'
 import type { Milliseconds } from '../../core/units'
 import type { Link } from '../link'
@@ -32,6 +32,8 @@ export class Trying {
   readonly evidence: Evidence = {}
   readonly facts: Record<string, string[]> = {}
   readonly readings: Record<string, number> = {}
+  /** What it did one after the other. */
+  readonly steps: StepTime[] = []
   readonly noted: Partial<Pick<Measured, 'status' | 'server' | 'protocol' | 'bytesSent' | 'bytesReceived'>> = {}
   /** Values that came up in the try and must not be recorded: tokens that were given, cookies. */
   readonly secrets: string[] = []
@@ -168,6 +170,7 @@ function measured(check: Check<unknown>, trying: Trying, brought: Brought | unde
     ...(brought?.status === undefined ? {} : { status: brought.status }),
     ...seenOf(found),
     ...(Object.keys(readings).length > 0 ? { readings } : {}),
+    ...(trying.steps.length > 0 ? { steps: trying.steps } : {}),
     evidence: {
       ...evidence,
       ...(found.lookup ? { lookup: found.lookup } : {}),

@@ -72,14 +72,18 @@ async function runStep(step: Step, run: Run, trying: Trying): Promise<Answered> 
     row[3] = (await take(step.take, answered, run, trying)).join(', ') || null
     row[4] = 'passed'
     run.done += 1
+    trying.steps.push({ name: stepName(step), took, status: answered.status })
     return answered
   } catch (error) {
     row[2] ??= performance.now() - begun
     const failure = failureOf(error, trying.clock.phase, trying.signal.aborted, Math.round(performance.now() - trying.clock.started))
     row[4] = failure.message
+    trying.steps.push({ name: stepName(step), took: row[2] as number, ...(row[1] === null ? {} : { status: row[1] as number }), failed: true })
     throw new TryFailure(failure.reason, `request ${number} (${step.name}): ${failure.message}`)
   }
 }
+
+const stepName = ({ name }: Step) => name.slice(0, 200)
 
 async function send(step: Step, run: Run, trying: Trying): Promise<Answered> {
   const fill = (text: string) => fillIn(text, (expression) => {

@@ -31,12 +31,16 @@ const CELL = 4
 /** For finding the dot under the pointer: the first dot of every small square. */
 export interface DotIndex { columns: number; cells: Int32Array }
 
+/** Groups that are told apart, and one slot for all others. */
+const SLOTS = 21
+
 /** Where every dot is drawn; dots that would lie on each other exactly are drawn once. */
 export function placeDots(dots: Dots, frame: Frame): { index: DotIndex; byGroup: Int32Array[]; x: Float32Array; y: Float32Array } {
   const columns = Math.ceil(frame.width / CELL)
   const cells = new Int32Array(columns * Math.ceil(frame.height / CELL)).fill(-1)
   const [x, y] = [new Float32Array(dots.count), new Float32Array(dots.count)]
-  const taken = new Set<number>()
+  const [wide, high] = [Math.ceil(frame.width) + 1, Math.ceil(frame.height) + 1]
+  const taken = new Uint8Array(wide * high * SLOTS)
   const groups: number[][] = []
   for (let place = 0; place < dots.count; place += 1) {
     const failed = Number.isNaN(dots.value[place]!)
@@ -45,9 +49,9 @@ export function placeDots(dots: Dots, frame: Frame): { index: DotIndex; byGroup:
     const cell = Math.floor(y[place]! / CELL) * columns + Math.floor(x[place]! / CELL)
     if (cells[cell] === -1 || failed) cells[cell] = place
     const group = dots.group[place]!
-    const key = (Math.round(x[place]!) * 4096 + Math.round(y[place]!)) * 256 + group
-    if (taken.has(key)) continue
-    taken.add(key)
+    const key = (Math.round(x[place]!) * high + Math.max(0, Math.round(y[place]!))) * SLOTS + Math.min(group, SLOTS - 1)
+    if (taken[key] === 1) continue
+    taken[key] = 1
     ;(groups[group] ??= []).push(place)
   }
   return { index: { columns, cells }, byGroup: Array.from({ length: 256 }, (_, group) => Int32Array.from(groups[group] ?? [])), x, y }

@@ -14,6 +14,7 @@ import { speakLength } from '@/core/definitions/duration'
 import { useZone } from '../marks/zone'
 import { atOf, drawDots, drawHeat, drawLine, nearestDot, shade, placeDots, spreadLabels, ticks, xOf, yOf, type Frame } from './draw-chart'
 import { SERIES, useFocus } from './focus'
+import { selectPercentile } from '@/core/findout/select'
 import { speakStatistic } from '@/core/findout/speak-statistic'
 import type { RankedGroup } from './ranking'
 
@@ -66,8 +67,8 @@ export function TriesChart({ question, groups, range, step, stretch, marks, chec
 
   const frame = useMemo((): Frame => {
     const lines = groups.flatMap((each) => [...each.line, ...(each.besideLine ?? [])]).filter((each) => each !== null)
-    const values = question.statistic === 'share failing' || !dots ? [] : Array.from(dots.value.subarray(0, dots.count)).filter((each) => !Number.isNaN(each)).sort((a, b) => a - b)
-    const most = Math.max(lines.reduce((found, each) => Math.max(found, each), 0) * 1.12, values[Math.floor(values.length * 0.998)] ?? 0, metric === 'share failing' || metric === 'loss' ? 0.05 : 5)
+    const values = question.statistic === 'share failing' || !dots ? new Float32Array(0) : dots.value.subarray(0, dots.count).filter((each) => !Number.isNaN(each))
+    const most = Math.max(lines.reduce((found, each) => Math.max(found, each), 0) * 1.12, selectPercentile(values, 0.998) ?? 0, metric === 'share failing' || metric === 'loss' ? 0.05 : 5)
     return { width: Math.max(320, width), height: HEIGHT, left: 52, right: width > 700 ? 150 : 12, top: 14, bottom: 34, ...range, most }
   }, [groups, dots, width, range, question.statistic, metric])
   const placed = useMemo(() => (dots && question.statistic !== 'share failing' ? placeDots(dots, frame) : undefined), [dots, frame, question.statistic])
@@ -83,6 +84,7 @@ export function TriesChart({ question, groups, range, step, stretch, marks, chec
     if (question.view !== 'heat') [...groups].reverse().forEach((each) => { const place = groups.indexOf(each); drawLine(context, frame, each.line, step, colour(SERIES[place] ?? '--muted'), place === 0 ? 2.6 : 1.6) })
     const [first] = groups
     if (question.view !== 'heat' && first?.besideLine) drawLine(context, frame, first.besideLine, step, colour(SERIES[0]!), 1.6, BESIDE)
+    if (dots) performance.mark('dots drawn')
     if (frame.right > 100) drawLabels(context, frame, groups, colour)
   }, [frame, dots, placed, groups, step, stretch, range, question.view, metric, zone, marks, width, colorScheme])
 

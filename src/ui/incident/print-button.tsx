@@ -2,5 +2,5 @@
 
 import { Button } from '@mantine/core'
 
-/** Prints the page, or saves it as PDF: the browser offers both. */
-export const PrintButton = () => <Button onClick={() => window.print()}>Print or save as PDF</Button>
+/** Prints the page. */
+export const PrintButton = () => <Button onClick={() => window.print()}>Print</Button>

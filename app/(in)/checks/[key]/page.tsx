@@ -3,13 +3,14 @@ import { notFound } from 'next/navigation'
 import { speakAvailability } from '@/core/availability/availability'
 import { speakReadings } from '@/core/conditions/glance'
 import type { KindDefinition } from '@/core/definitions/kind'
-import { speakLength, speakMilliseconds } from '@/core/definitions/duration'
+import { speakDuration, speakLength, speakMilliseconds } from '@/core/definitions/duration'
 import { speakPlaces } from '@/core/incidents/incident'
 import { speakPattern } from '@/core/patterns/daily-pattern'
 import { speakWeekly } from '@/core/patterns/weekly-pattern'
 import { shortReason } from '@/core/reasons/reasons'
 import { checkSentence } from '@/core/sentence/check-sentence'
 import { STATE_NAMES, type CheckState } from '@/core/states/check-state'
+import { HOUR } from '@/core/units'
 import { kinds } from '@/kinds/definitions'
 import { requireCheck, type Halt, type StoredCheck } from '@/store/checks'
 import { database } from '@/store/database'
@@ -32,6 +33,7 @@ import { ToldAddress } from '@/ui/told/told-address'
 import { roleReaches } from '@/store/people'
 import { signedIn } from '../../../server/session'
 import { timeShape, type TimeShape } from '../../../server/time-shape'
+import { stepsOf } from '../../../server/asked-world'
 import { checkView, RANGES, type RangeName } from '../../../server/check-view'
 import { HemeronError, problemSentence } from '@/core/problems'
 
@@ -55,7 +57,7 @@ export default async function CheckPage({ params, searchParams }: { params: Prom
   const kind = kinds[check.kind] as unknown as KindDefinition
   const isTimed = kind.phases.length > 1
   const edit = `/checks/${key}/edit`
-  const most = Math.max(1, ...view.rows.map((row) => row.last?.total ?? 0).filter((total) => total < check.wait))
+  const most = Math.max(1, ...view.rows.map((row) => Object.values(row.times?.phases ?? {}).reduce((sum, each) => sum + each, 0)))
   return (
     <>
       <RefreshOn topics={['check', 'state']} subject={stored.id} pause={1200} />
@@ -80,9 +82,9 @@ export default async function CheckPage({ params, searchParams }: { params: Prom
       {told?.what && told.address && <ToldAddress checkKey={key} what={told.what} address={told.address} awaited={told.awaited} />}
       <div className="detail section">
         {told ? <ToldSection view={told} now={now} /> : <section style={{ minWidth: 0 }}>
-          <div className="apart" style={{ marginBottom: 6 }}><h2>By location, last hour</h2>{isTimed && <PhaseKey phases={kind.phases} />}</div>
+          <div className="apart" style={{ marginBottom: 6 }}><h2>By location, last {view.lately === HOUR ? 'hour' : speakDuration(view.lately)}</h2>{isTimed && <PhaseKey phases={kind.phases} />}</div>
           <div className="card scroll"><table className="table">
-            <thead><tr><th style={{ width: 30 }}><span className="sr">State</span></th><th>Location</th><th>Last observation</th><th>{isTimed ? 'Where the time went' : 'What it measured'}</th><th className="number">Total</th><th className="number">Passed</th></tr></thead>
+            <thead><tr><th style={{ width: 30 }}><span className="sr">State</span></th><th>Location</th><th>Last observation</th><th>{isTimed ? 'Where the time went' : 'What it measured'}</th><th className="number">p50</th><th className="number">p95</th><th className="number">Passed</th></tr></thead>
             <tbody>{[...view.rows].sort((a, b) => rank(b) - rank(a)).map((row) => <LocationLine key={row.place.id} kind={kind} row={row} most={most} now={now} />)}</tbody>
           </table></div>
         </section>}
@@ -101,8 +103,9 @@ export default async function CheckPage({ params, searchParams }: { params: Prom
           </div>
           <div className="card pad row" style={{ marginTop: 12, justifyContent: 'space-between' }}>
             {view.available.map((each) => (
-              <div key={each.name} title={each.lowest === undefined ? undefined : `between ${speakAvailability(each.lowest)} and ${speakAvailability(each.highest!)} if the time without data is counted`}>
+              <div key={each.name} title={each.lowest === undefined ? undefined : 'from all time without data being down to all of it being up'}>
                 <div className="strong">{each.share === undefined ? '—' : `${speakAvailability(each.share)}%`}</div><div className="quiet small">{each.name}, {each.outages} {each.outages === 1 ? 'outage' : 'outages'}</div>
+                {each.lowest !== undefined && speakAvailability(each.lowest) !== speakAvailability(each.highest!) && <div className="quiet small">{speakAvailability(each.lowest)} to {speakAvailability(each.highest!)}</div>}
               </div>
             ))}
           </div>
@@ -111,7 +114,7 @@ export default async function CheckPage({ params, searchParams }: { params: Prom
       {kind.phases.length > 0 && !check.isInside && <section className="section">
         <div className="apart" style={{ marginBottom: 6 }}>
           <h2>Response time <span className="small" style={{ fontWeight: 400, marginLeft: 6 }}>p95 of all locations{view.chart.usualKnown ? ' against what is usual for the hour' : '; what is usual is not known yet'}</span></h2>
-          <nav className="row small" aria-label="Time range">{(Object.keys(RANGES) as RangeName[]).map((name) => <Link key={name} href={`/checks/${key}?range=${name}`} scroll={false} aria-current={name === range || undefined} className={name === range ? 'strong' : 'quiet'} style={{ padding: '4px 2px' }}>{name.replace(/(\d+)/, '$1 ')}</Link>)}<Link className="chip" href={`/find-out?for=check/${key}&over=${range}`} style={{ minHeight: 26, fontWeight: 600 }}>Find out why</Link></nav>
+          <nav className="row small" aria-label="Time range">{(Object.keys(RANGES) as RangeName[]).map((name) => <Link key={name} href={`/checks/${key}?range=${name}`} scroll={false} aria-current={name === range || undefined} className={name === range ? 'strong' : 'quiet'} style={{ padding: '4px 2px' }}>{name.replace(/(\d+)/, '$1 ')}</Link>)}<Link className="chip" href={`/find-out?for=check/${key}&over=${range}`} style={{ minHeight: 26, fontWeight: 600 }}>Find out why</Link>{stepsOf(check.target).length > 1 && <Link className="chip" href={`/find-out?for=check/${key}&by=step&over=${range}`} style={{ minHeight: 26, fontWeight: 600 }}>Which step</Link>}</nav>
         </div>
         <div className="card" style={{ padding: '8px 4px' }}><LazyResponseChart points={view.chart.points} from={view.chart.from} to={view.chart.to} outages={view.chart.outages} marks={view.marks.map(({ at, title }) => ({ at, title }))} {...(check.slow?.phase === 'total' && check.slow.above !== 'usual' ? { slowAbove: check.slow.above } : {})} /></div>
       </section>}
@@ -186,18 +189,19 @@ function StateLine({ view, state, now }: { view: View; state: CheckState; now: n
 }
 
 function LocationLine({ kind, row, most, now }: { kind: KindDefinition; row: View['rows'][number]; most: number; now: number }) {
-  const { place, last, counts } = row
+  const { place, last, times } = row
   const state = last ? RANK_STATES[rank(row)]! : 'nodata'
   return (
     <tr>
       <td><StateMark state={state} /></td>
       <td><b>{place.place}</b> <span className="quiet small">{place.network}</span></td>
       <td>{last === undefined ? <span className="quiet">nothing yet</span> : last.verdict === 'fail' ? <span className="down-text strong" title={last.sentence}>{last.reason === 'status' ? last.status : shortReason(last.reason)}{last.server && ` from ${last.server}`}</span>
-        : last.verdict === 'slow' ? <span className="slow-text strong">slow</span> : last.verdict === 'warn' ? <span className="slow-text" title={last.sentence}>warning</span> : <span className="quiet">passing</span>}
+        : last.verdict === 'slow' ? <span className="slow-text strong">slow</span> : last.verdict === 'warn' ? <span className="slow-text" title={last.sentence}>warning</span> : <span className="quiet">passing in {speakMilliseconds(last.total)}</span>}
         {last && <span className="quiet small">, <Moment at={last.at} now={now} clock /></span>}</td>
-      <td>{last && (kind.phases.length > 1 ? <PhaseBar phases={last.phases} most={most} width={190} /> : <span className="quiet small">{speakReadings(kind, last.readings ?? {})}</span>)}</td>
-      <td className="number">{last ? speakMilliseconds(last.total) : '—'}</td>
-      <td className="number">{counts ? `${counts.passed} of ${counts.all}` : '—'}</td>
+      <td>{last && (kind.phases.length > 1 ? <PhaseBar phases={times?.phases ?? {}} most={most} width={170} /> : <span className="quiet small">{speakReadings(kind, last.readings ?? {})}</span>)}</td>
+      <td className="number">{times?.p50 === undefined ? '—' : speakMilliseconds(times.p50)}</td>
+      <td className="number">{times?.p95 === undefined ? '—' : speakMilliseconds(times.p95)}</td>
+      <td className="number">{times ? `${times.passed} of ${times.tries}` : '—'}</td>
     </tr>
   )
 }

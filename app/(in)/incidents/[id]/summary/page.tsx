@@ -17,7 +17,7 @@ export default async function Summary({ params }: { params: Promise<{ id: string
   })
   return (
     <>
-      <div className="apart no-print" style={{ marginBottom: 12 }}><Link href={`/incidents/${id}`}>Back to the incident</Link><span className="row"><a className="chip touch" style={{ minHeight: 30, padding: '0 12px', fontWeight: 600 }} href={`/api/incidents/${id}/summary`}>Markdown</a><PrintButton /></span></div>
+      <div className="apart no-print" style={{ marginBottom: 12 }}><Link href={`/incidents/${id}`}>Back to the incident</Link><span className="row">{[['PDF', 'pdf'], ['Markdown', 'markdown']].map(([name, form]) => <a key={form} className="chip touch" style={{ minHeight: 30, padding: '0 12px', fontWeight: 600 }} href={`/api/incidents/${id}/summary?form=${form}`}>{name}</a>)}<PrintButton /></span></div>
       <article className="card pad written sheet"><Written text={text} /></article>
     </>
   )
