@@ -1,6 +1,7 @@
 import { randomBytes } from 'node:crypto'
 import { spawn, type ChildProcess } from 'node:child_process'
 import { createWriteStream, existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
+import { constants, setPriority } from 'node:os'
 import { join, resolve } from 'node:path'
 import { setTimeout as sleep } from 'node:timers/promises'
 import { parseArgs } from 'node:util'
@@ -115,6 +116,16 @@ async function waitFor(url: string): Promise<void> {
   throw new Error(`${url} did not answer within 30 s; see the logs in the data folder.`)
 }
 
+/** What the engine makes of observations can wait a moment; measuring and answering cannot. Where the system does not allow it, all are alike. */
+function yielding(name: string, pid: number): void {
+  if (name !== 'engine') return
+  try {
+    setPriority(pid, constants.priority.PRIORITY_BELOW_NORMAL)
+  } catch {
+    // they share as they come
+  }
+}
+
 /** Keeps processes running: one that ends by itself is started again, soon at first and then more slowly. */
 class Supervisor {
   private readonly children = new Map<string, ChildProcess>()
@@ -146,6 +157,7 @@ class Supervisor {
       void sleep(Date.now() - begun < 5000 ? 2000 : 200).then(() => (this.stopping ? undefined : this.start(name, file, environment, parameters)))
     })
     writeFileSync(join(this.folder, `${name}.pid`), String(child.pid))
+    if (child.pid !== undefined) yielding(name, child.pid)
   }
 
   async stop(code = 0): Promise<void> {

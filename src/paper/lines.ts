@@ -6,33 +6,39 @@ export type Look = 'plain' | 'strong' | 'slanted' | 'code'
 export interface Run { text: string; font: string; x: number; link?: string }
 export interface Line { runs: Run[]; width: number }
 
-/** What the name of a font with more letters ends in; it has no space. */
-const MORE = '-beyond'
-/** Which characters the second file of a font holds: Latin letters beyond those of western Europe. */
-const BEYOND = /[\u0100-\u0130\u0132-\u0151\u0154-\u02ba\u02bd-\u02c5\u1e00-\u1eff\u20a0-\u20ab\u20ad-\u20c0\u2113\u2c60-\u2c7f\ua720-\ua7ff]/
-/** What the first file holds. */
-const WITHIN = /[\t\n\u0020-\u00ff\u0131\u0152\u0153\u02bb\u02bc\u02c6\u02da\u02dc\u2000-\u206f\u20ac\u2122\u2191\u2193\u2212\u2215]/
-
-/** The font of a character in some look, and what is written for it: characters that no font holds become question marks. */
-function fontOf(character: string, look: Look): { font: string; text: string } {
-  if (BEYOND.test(character)) return { font: `${look}${MORE}`, text: character }
-  return { font: look, text: WITHIN.test(character) ? character : '?' }
+/** What is known of the fonts: how wide a text is, in some unit, and which characters they hold. */
+export interface Fonts {
+  widthOf: (text: string, font: string) => number
+  holds: (font: string, character: string) => boolean
 }
 
-/** Whether every character of a text has a font. */
-export const isWritable = (text: string): boolean => [...text].every((character) => BEYOND.test(character) || WITHIN.test(character))
+/** What the name of the second file of a font ends in: it holds letters that the first has not, and no space. */
+export const MORE = '-beyond'
+/** Spaces of every width, of which fonts hold only some. */
+const NARROW = /[\u2000-\u200a\u202f\u205f]/
+
+/** The font of a character in some look, and what is written for it: characters that no font holds become question marks. */
+function fontOf(character: string, look: Look, { holds }: Fonts): { font: string; text: string } {
+  const text = NARROW.test(character) ? '\u00a0' : character
+  if (holds(look, text)) return { font: look, text }
+  return holds(`${look}${MORE}`, text) ? { font: `${look}${MORE}`, text } : { font: look, text: '?' }
+}
+
+/** Whether a font holds every character of a text. */
+export const isWritable = (text: string, fonts: Fonts): boolean => [...text].every((character) => character === '\n' || character === '?' || fontOf(character, 'plain', fonts).text !== '?')
 
 interface Part { text: string; font: string; link?: string }
 interface Word { parts: Part[]; width: number; breaks: boolean }
 
 /**
  * Breaks pieces of text into lines of at most some width. A word that is wider than a line is broken where it has to be.
- * @param widthOf the width of a text in a font, in the unit of the width
+ * @param width in the unit of the fonts' widths
  */
-export function linesOf(pieces: readonly Piece[], width: number, widthOf: (text: string, font: string) => number): Line[] {
+export function linesOf(pieces: readonly Piece[], width: number, fonts: Fonts): Line[] {
+  const { widthOf } = fonts
   const lines: Line[] = [{ runs: [], width: 0 }]
   const space = widthOf(' ', 'plain')
-  for (const word of wordsOf(pieces, width, widthOf)) {
+  for (const word of wordsOf(pieces, width, fonts)) {
     if (word.breaks) {
       lines.push({ runs: [], width: 0 })
       continue
@@ -53,7 +59,7 @@ export function linesOf(pieces: readonly Piece[], width: number, widthOf: (text:
 }
 
 /** The words of pieces; one of several looks, or beside which no space stands, stays together. */
-function wordsOf(pieces: readonly Piece[], width: number, widthOf: (text: string, font: string) => number): Word[] {
+function wordsOf(pieces: readonly Piece[], width: number, fonts: Fonts): Word[] {
   const words: Word[] = []
   let open: Word | undefined
   const close = () => { open = undefined }
@@ -64,8 +70,8 @@ function wordsOf(pieces: readonly Piece[], width: number, widthOf: (text: string
         close()
         continue
       }
-      const written = fontOf(character, look)
-      const own = widthOf(written.text, written.font)
+      const written = fontOf(character, look, fonts)
+      const own = fonts.widthOf(written.text, written.font)
       if (!open || open.width + own > width) words.push(open = { parts: [], width: 0, breaks: false })
       const last = open.parts.at(-1)
       if (last?.font === written.font && last.link === link) last.text += written.text

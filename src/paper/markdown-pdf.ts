@@ -1,9 +1,10 @@
+import { create, type Font } from 'fontkit'
 import type { BlockContent, ListItem, PhrasingContent, Root, RootContent, Table } from 'mdast'
 import PDFDocument from 'pdfkit'
 import remarkGfm from 'remark-gfm'
 import remarkParse from 'remark-parse'
 import { unified } from 'unified'
-import { isWritable, linesOf, type Line, type Look, type Piece } from './lines'
+import { isWritable, linesOf, type Fonts, type Line, type Look, type Piece } from './lines'
 
 export interface PaperOptions {
   title: string
@@ -32,7 +33,7 @@ export async function markdownPdf(text: string, options: PaperOptions): Promise<
   }
   const paper = new Paper(options, pictures)
   for (const node of root.children) paper.block(node, MARGIN)
-  if (!isWritable(text)) paper.say('Characters that the fonts of this document do not hold stand as question marks.')
+  if (!isWritable(text, paper.fontsAt(SIZE))) paper.say('Characters that the fonts of this document do not hold stand as question marks.')
   return paper.finish()
 }
 
@@ -42,8 +43,10 @@ class Paper {
   private readonly pdf: PDFKit.PDFDocument
   private readonly made: Promise<Uint8Array>
   private y = MARGIN
+  private readonly files: Map<string, Font>
 
   constructor({ title, fonts, madeAt }: PaperOptions, private readonly pictures: ReadonlyMap<string, Uint8Array>) {
+    this.files = new Map(Object.entries(fonts).map(([name, file]) => [name, create(Buffer.from(file)) as Font]))
     const [[firstName, first]] = Object.entries(fonts) as [[string, Uint8Array]]
     this.pdf = new PDFDocument({ size: 'A4', margin: 0, bufferPages: true, font: first as never, info: { Title: title, Creator: 'Hemeron', CreationDate: madeAt }, lang: 'en', displayTitle: true })
     for (const [name, file] of Object.entries(fonts)) this.pdf.registerFont(name, file as never)
@@ -90,16 +93,21 @@ class Paper {
   private get bottom(): number { return this.pdf.page.height - MARGIN - 10 }
 
   private readonly widths = new Map<string, number>()
-  /** The width of a text, character by character: each is measured once. */
-  private readonly widthAt = (size: number) => (text: string, font: string): number => {
-    let width = 0
-    for (const character of text) {
-      const key = `${font} ${character}`
-      let own = this.widths.get(key)
-      if (own === undefined) this.widths.set(key, own = this.pdf.font(font).fontSize(1000).widthOfString(character) / 1000)
-      width += own
+  /** The fonts at a size. The width of a text is that of its characters; each is measured once. */
+  fontsAt(size: number): Fonts {
+    return {
+      holds: (font, character) => this.files.get(font)?.hasGlyphForCodePoint(character.codePointAt(0)!) === true,
+      widthOf: (text, font) => {
+        let width = 0
+        for (const character of text) {
+          const key = `${font} ${character}`
+          let own = this.widths.get(key)
+          if (own === undefined) this.widths.set(key, own = this.pdf.font(font).fontSize(1000).widthOfString(character) / 1000)
+          width += own
+        }
+        return width * size
+      }
     }
-    return width * size
   }
 
   /** Goes on a new page where so much does not fit on this one. */
@@ -166,7 +174,7 @@ class Paper {
     this.y += 3
     rows.forEach((row, index) => {
       const size = SIZE - 0.5
-      const cells = row.children.map((cell, column) => linesOf(pieces(cell.children).map((each) => (index === 0 ? { ...each, look: 'strong' as const } : each)), whole * share(column) - 10, this.widthAt(size)))
+      const cells = row.children.map((cell, column) => linesOf(pieces(cell.children).map((each) => (index === 0 ? { ...each, look: 'strong' as const } : each)), whole * share(column) - 10, this.fontsAt(size)))
       const height = Math.max(...cells.map((each) => each.length)) * size * LEADING + 6
       this.make(height)
       let left = x
@@ -183,7 +191,7 @@ class Paper {
 
   /** Writes text from here on, over as many lines and pages as it takes. */
   private lines(text: Piece[], x: number, size = SIZE, colour = INK): void {
-    for (const line of linesOf(text, this.right - x, this.widthAt(size))) {
+    for (const line of linesOf(text, this.right - x, this.fontsAt(size))) {
       this.make(size * LEADING)
       this.draw([line], x, this.y, size, colour)
       this.y += size * LEADING

@@ -19,7 +19,7 @@ import { addLocation, plainLocation } from '../../src/store/locations'
 import { addPerson, addToken } from '../../src/store/people'
 import { addMark } from '../../src/store/marks'
 import { putParty } from '../../src/store/parties'
-import { addProbe } from '../../src/store/probes'
+import { addProbe, dropOldOrders } from '../../src/store/probes'
 import { setPreferences } from '../../src/store/preferences'
 import { defineRouting } from '../../src/store/routing'
 import { setSecret } from '../../src/store/secrets'
@@ -92,6 +92,8 @@ export async function makeDemo(pool: Pool, options: Options): Promise<DemoAccess
   await makeTold(pool, options.folder, now)
   await makeHistory(pool, now, HISTORY_DAYS, options.say)
   await tellLast(pool, Date.now())
+  // what was to run when the checks were new ran long ago
+  await dropOldOrders(pool, now)
   const access = { mail: 'ines.falk@orrinsound.example', password, token: await addToken(pool, owner, 'demo', 'write', null, now), probeToken: await addProbe(pool, 'Probe of the demo', locations, now) }
   writeFileSync(file, JSON.stringify(access), { mode: 0o600 })
   return access

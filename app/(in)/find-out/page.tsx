@@ -5,7 +5,7 @@ import { problemSentence } from '@/core/problems'
 import { DIMENSION_NAMES, type Dimension } from '@/core/findout/dimensions'
 import { LONGEST_QUESTION, type Question } from '@/core/findout/question'
 import { dotsAddress, readQuestion, writeQuestion } from '@/core/findout/question-address'
-import { speakBeside } from '@/core/findout/question-sentence'
+import { speakAbout, speakBeside } from '@/core/findout/question-sentence'
 import { speakStatistic } from '@/core/findout/speak-statistic'
 import { speakMoment, speakTime } from '@/core/time/zoned'
 import { database } from '@/store/database'
@@ -52,7 +52,7 @@ export default async function FindOut({ searchParams }: { searchParams: Promise<
       {found.isEmpty ? <Empty world={world} now={now} /> : (
         <>
           <Suspense key={`verdict ${address}`} fallback={<Looking found={found} zone={world.zone} now={now} />}><Conclusion {...about} /></Suspense>
-          {question.view === 'map' ? <PlacesMap land={landPath()} places={await placesAsked(question, world, found)} question={question} when={found.stretch ? stretchSaid(found.stretch, world.zone, now) : `${speakMoment(found.range.from, world.zone, now)} to ${speakTime(found.range.to, world.zone)}`} /> : <TriesChart question={question} groups={groups} range={found.range} step={found.step} {...(found.stretch ? { stretch: found.stretch } : {})} marks={marks.map(({ at, title }) => ({ at, title }))} now={now} hasDots={'thinned' in found.from}
+          {question.view === 'map' ? <PlacesMap land={landPath()} places={await placesAsked(question, world, found)} question={question} when={found.stretch ? stretchSaid(found.stretch, world.zone, now) : `${speakMoment(found.range.from, world.zone, now)} to ${speakTime(found.range.to, world.zone)}`} /> : <TriesChart question={question} about={speakAbout(question.about, world.names)} groups={groups} range={found.range} step={found.step} {...(found.stretch ? { stretch: found.stretch } : {})} marks={marks.map(({ at, title }) => ({ at, title }))} now={now} hasDots={'thinned' in found.from}
             checks={world.checks.map(({ id, check }) => [id, { key: check.key, name: check.name }])} locations={world.locations.map((each) => [each.id, { key: each.key, name: each.place }])} />}
           <p className="quiet small" style={{ margin: '6px 0 14px' }}>{'thinned' in found.from ? `${found.tries} observations${found.from.thinned > 1 ? `; of passing ones every ${found.from.thinned}${['th', 'st', 'nd', 'rd'][found.from.thinned] ?? 'th'} was taken, and all others` : ''}` : `${found.tries} observations, merged from ${found.from.rolledUp === '1h' ? 'hours' : 'days'}; single ones are shown for up to a day`}.{question.beside && found.together ? ` ${togetherSaid(question, found.together, world)}` : ''}</p>
           <div className={found.stretch ? 'halves' : undefined}>

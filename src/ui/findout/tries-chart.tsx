@@ -21,6 +21,8 @@ import type { RankedGroup } from './ranking'
 export interface ChartMark { at: number; title: string }
 export interface ChartProps {
   question: Question
+  /** What the question is about, in words. */
+  about: string
   groups: RankedGroup[]
   range: { from: number; to: number }
   step: number
@@ -39,7 +41,7 @@ const HEIGHT = 270
 const BESIDE = [5, 4]
 
 /** Lines of the statistic over every single try as a dot. A drag picks a stretch; a dot opens its observation; arrow keys move a cursor. */
-export function TriesChart({ question, groups, range, step, stretch, marks, checks, locations, now, hasDots }: ChartProps) {
+export function TriesChart({ question, about, groups, range, step, stretch, marks, checks, locations, now, hasDots }: ChartProps) {
   const zone = useZone()
   const router = useRouter()
   const { colorScheme } = useMantineColorScheme()
@@ -54,6 +56,7 @@ export function TriesChart({ question, groups, range, step, stretch, marks, chec
   const [cursor, setCursor] = useState<number>()
   const address = dotsAddress(question, zone, now, groups.map((each) => each.key))
   const metric = question.statistic === 'share failing' ? 'share failing' : question.metric
+  const caption = `${question.statistic === 'share failing' ? 'share failing' : `${question.statistic} of ${METRIC_WORDS[question.metric]}`} for ${about} by ${question.by}, ${speakMoment(range.from, zone, now)} to ${speakMoment(range.to, zone, now)}`
 
   useEffect(() => {
     if (!hasDots) return setDots(undefined)
@@ -162,7 +165,7 @@ export function TriesChart({ question, groups, range, step, stretch, marks, chec
         <span aria-live="polite">{readout || `${metric === 'share failing' ? `the share of tries that failed, over ${speakLength(step)} a line` : `${metric === 'loss' ? 'share' : 'milliseconds'}; ${hasDots ? 'every observation a dot, ' : ''}${question.statistic} of ${METRIC_WORDS[question.metric]} over ${speakLength(step)} a line`}${groups.some((each) => each.besideLine) ? '; broken, what it is set beside' : ''}${lost ? '; the dots could not be fetched' : ''}`}</span>
         <span>Drag a stretch to ask what sets it apart</span>
       </div>
-      <div ref={ref} style={{ position: 'relative', height: HEIGHT, touchAction: 'pan-y' }} role="img" tabIndex={0} aria-label={`${question.statistic} of ${METRIC_WORDS[question.metric]} by ${question.by}, ${speakMoment(range.from, zone, now)} to ${speakMoment(range.to, zone, now)}; arrow keys read it, with Shift they pick a stretch`} onKeyDown={onKey}
+      <div ref={ref} style={{ position: 'relative', height: HEIGHT, touchAction: 'pan-y' }} role="img" tabIndex={0} aria-label={`${caption}; arrow keys read it, with Shift they pick a stretch`} onKeyDown={onKey}
         onPointerDown={(event) => { if (event.button !== 0) return; event.currentTarget.setPointerCapture(event.pointerId); const { at } = pointAt(event); setDrag({ from: at, to: at }) }}
         onPointerMove={(event) => {
           const { x, y, at } = pointAt(event)
@@ -188,7 +191,7 @@ export function TriesChart({ question, groups, range, step, stretch, marks, chec
       </div>
       <div className="row small" style={{ justifyContent: 'flex-end' }}>
         {stretch && <><span className="quiet">Looked at: {speakMoment(stretch.from, zone, now)} to {speakTime(stretch.to, zone)}</span><button type="button" className="plain" onClick={() => router.push(`/find-out?${writeQuestion({ ...question, range: { from: stretch.from - (stretch.to - stretch.from), to: stretch.to + (stretch.to - stretch.from) }, stretch }, zone)}`)}>Look closer</button><button type="button" className="plain" onClick={() => router.push(`/find-out?${writeQuestion({ ...question, stretch: 'none' }, zone)}`, { scroll: false })}>Leave it</button></>}
-        <Button variant="subtle" size="compact-sm" onClick={() => save(asPng(base.current!), `find-out-${writeSpan(range, zone)}.png`)}>PNG</Button>
+        <Button variant="subtle" size="compact-sm" onClick={() => save(asPng(base.current!, caption), `find-out-${writeSpan(range, zone)}.png`)}>PNG</Button>
         <Button variant="subtle" size="compact-sm" onClick={() => save(Promise.resolve(new Blob([asCsv(groups, range, step)], { type: 'text/csv' })), `find-out-${writeSpan(range, zone)}.csv`)}>CSV</Button>
       </div>
     </div>
@@ -277,21 +280,28 @@ function nearestLine(groups: RankedGroup[], frame: Frame, step: number, x: numbe
   return best
 }
 
-function asPng(canvas: HTMLCanvasElement): Promise<Blob | null> {
+/** The chart with what it shows written over it: a picture is handed on without the page around it. */
+function asPng(canvas: HTMLCanvasElement, caption: string): Promise<Blob | null> {
+  const scale = canvas.width / Number.parseFloat(canvas.style.width)
+  const room = Math.round(30 * scale)
   const copy = document.createElement('canvas')
   copy.width = canvas.width
-  copy.height = canvas.height
+  copy.height = canvas.height + room
   const context = copy.getContext('2d')!
   context.fillStyle = getComputedStyle(document.documentElement).getPropertyValue('--card')
   context.fillRect(0, 0, copy.width, copy.height)
-  context.drawImage(canvas, 0, 0)
+  context.drawImage(canvas, 0, room)
+  context.fillStyle = getComputedStyle(document.documentElement).getPropertyValue('--ink')
+  context.font = `600 ${13 * scale}px 'Atkinson Hyperlegible Next', sans-serif`
+  context.fillText(fitted(context, caption, copy.width - 24 * scale), 12 * scale, 19 * scale)
   return new Promise((resolve) => copy.toBlob(resolve))
 }
 
 function asCsv(groups: RankedGroup[], range: { from: number }, step: number): string {
   const quoted = (text: string) => (/[",\n]/.test(text) ? `"${text.replace(/"/g, '""')}"` : text)
   const points = groups[0]?.line.length ?? 0
-  return [['time', ...groups.map((each) => quoted(each.name))].join(','), ...Array.from({ length: points }, (_, place) => [new Date(range.from + place * step).toISOString(), ...groups.map((each) => each.line[place] ?? '')].join(','))].join('\n')
+  const lines = groups.flatMap((each) => [{ name: each.name, line: each.line }, ...(each.besideLine ? [{ name: `${each.name}, set beside`, line: each.besideLine }] : [])])
+  return [['time', ...lines.map((each) => quoted(each.name))].join(','), ...Array.from({ length: points }, (_, place) => [new Date(range.from + place * step).toISOString(), ...lines.map((each) => each.line[place] ?? '')].join(','))].join('\n')
 }
 
 async function save(made: Promise<Blob | null>, name: string): Promise<void> {
