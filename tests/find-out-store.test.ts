@@ -6,7 +6,7 @@ import { addBoard, changeBoard, listBoards, removeBoard, requireBoard } from '..
 import { rows, transaction } from '../src/store/database'
 import { addMark, listMarks, removeMark, requireMark } from '../src/store/marks'
 import { keepPartitions, migrate } from '../src/store/migrate'
-import { numberTexts, storeObservations, textsOfAll } from '../src/store/observations'
+import { listObservations, numberTexts, storeObservations, textsOfAll } from '../src/store/observations'
 import { addPicture, requirePicture } from '../src/store/pictures'
 import { listParties, putParty, removeParty } from '../src/store/parties'
 import { markDue, readWindows, rollUp } from '../src/store/rollups'
@@ -191,6 +191,11 @@ describe('steps', () => {
     expect(new Set(Array.from(server, (each) => texts.get(each)))).toEqual(new Set(['edge-1']))
     const groups = answer(read, byNumber(step!, 'step', (number) => texts.get(number)), 'total', 'share failing', wanted, 10 * MINUTE)
     expect(groups.map((each) => [each.name, each.value])).toEqual([['seats', 0.2], ['pay', 0], ['sign in', 0]])
+  })
+  it('come back with their observation', async () => {
+    const found = await listObservations(database.pool, { check: 3, from: begin, to: begin + HOUR, limit: 100 })
+    expect(found.map((each) => each.steps).reverse()).toEqual(tries.map((each) => each.steps))
+    expect((await listObservations(database.pool, { check: 1, from: begin, to: begin + HOUR, limit: 5 })).some((each) => 'steps' in each)).toBe(false)
   })
   it('are thinned by whole tries, and none of nothing', async () => {
     const { tries: read } = await loadSteps(database.pool, { ...wanted, thinned: 4 })

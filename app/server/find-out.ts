@@ -11,7 +11,7 @@ import { pick, placesOf, splitAt, type Column, type Tries } from '@/core/findout
 import type { Verdict } from '@/core/findout/verdict'
 import { speakVerdict, type VerdictWords } from '@/core/findout/verdict-words'
 import { shortReason } from '@/core/reasons/reasons'
-import { DAY, HOUR } from '@/core/units'
+import { DAY, HOUR, MINUTE } from '@/core/units'
 import { askedWorld, chosen, fixed, triesOf, triesOfSpans, type AskedWorld } from './asked-world'
 import { rolledUpAnswer } from './find-out-rollups'
 import { lookIntoAside } from './look-into-aside'
@@ -64,7 +64,7 @@ export async function findOut(question: Question, world: AskedWorld, now: number
   const range = rangeOf(question, now)
   const { groups, step, count, from, tries } = await answered(question, world, range)
   const together = question.beside && await setBeside(question, question.beside, world, range, step, groups)
-  const stretch = stretchOf(question, groups, range, step) ?? (tries && failuresOf(question, tries, range, step))
+  const stretch = stretchOf(question, groups, range, step) ?? (tries && (shortOf(question, tries, range, step) ?? failuresOf(question, tries, range, step)))
   return { ...shown(groups), range, step, tries: count, from, ...(stretch ? { stretch } : {}), ...(together ? { together } : {}), isEmpty: count === 0 }
 }
 
@@ -116,10 +116,22 @@ function stretchOf(question: Question, groups: GroupAnswer[], range: { from: num
   return found && { from: found.from, to: found.to, isOwn: false }
 }
 
+/** A stretch too short for the points of a long line: looked for in the middles of the groups, which a few outliers do not move, at finer points. */
+function shortOf(question: Question, tries: Tries, range: Span, step: number): FoundOut['stretch'] {
+  if (question.stretch === 'none' || question.statistic === 'share failing' || step <= FINE) return undefined
+  const groups = answer(tries, columnFor(tries, question.by), question.metric, 'p50', range, step / 3)
+  const found = standsOut(groups.slice(0, MOST_GROUPS), range, step / 3, false)
+  return found && { from: found.from, to: found.to, isOwn: false }
+}
+
+/** Lines with longer steps are looked at more finely. */
+const FINE = 5 * MINUTE
+
 /** A stretch in which more tries fail than else, where times do not show it. */
 function failuresOf(question: Question, tries: Tries, range: { from: number; to: number }, step: number): FoundOut['stretch'] {
   if (question.stretch === 'none') return undefined
-  const found = standsOut([{ name: '', line: failingLine(tries, range, step) }], range, step, true, LEAST_FAILING)
+  const fine = Math.min(step, FINE)
+  const found = standsOut([{ name: '', line: failingLine(tries, range, fine) }], range, fine, true, LEAST_FAILING)
   return found && { from: found.from, to: found.to, isOwn: false }
 }
 

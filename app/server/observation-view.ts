@@ -1,3 +1,4 @@
+import type { EvidenceTable, StepTime } from '@/core/observation'
 import { HemeronError } from '@/core/problems'
 import { MINUTE } from '@/core/units'
 import { kinds } from '@/kinds/definitions'
@@ -9,6 +10,12 @@ import { database } from '@/store/database'
 import { listLocations } from '@/store/locations'
 import { evidenceOf, listObservations, nearestEvidence } from '@/store/observations'
 import { DAY } from '@/core/units'
+
+/** What each step took, where nothing more was kept of them. */
+const stepsTable = (steps: StepTime[]): EvidenceTable => ({
+  title: 'Steps', columns: [{ name: 'step' }, { name: 'status', as: 'number' }, { name: 'took', as: 'time' }, { name: 'outcome' }],
+  rows: steps.map((each, index) => [`${index + 1}. ${each.name}`, each.status ?? null, each.took, each.failed ? 'failed' : 'passed'])
+})
 
 /** Everything of one try, with what stands beside it in time and place. Throws not-found. */
 export async function observationView(checkKey: string, locationKey: string, at: number) {
@@ -36,7 +43,7 @@ export async function observationView(checkKey: string, locationKey: string, at:
   const href = (location: string, moment: number) => `/observations/${checkKey}/${location}/${moment}`
   const beside = (step: number) => { const found = nearest[(self + step + nearest.length) % nearest.length]; return found && found.location.id !== place.id ? href(found.location.key, found.observation.at) : undefined }
   return {
-    stored, place, observation, evidence, good: good && { ...good, place: locations.find((each) => each.id === good.location)! }, kind: kinds[stored.check.kind] as unknown as KindDefinition,
+    stored, place, observation, evidence, found: evidence?.tables || !observation.steps ? evidence : { ...evidence, tables: [stepsTable(observation.steps)] }, good: good && { ...good, place: locations.find((each) => each.id === good.location)! }, kind: kinds[stored.check.kind] as unknown as KindDefinition,
     conditions: stored.check.pass.map((condition, index) => ({ words: plainText(conditionSentence(condition, index)), finding: evidence?.conditions?.find((each) => each.index === index) })),
     isOlder: observation.version !== stored.version,
     earlier: own > 0 ? href(locationKey, line[own - 1]!.at) : undefined, later: own >= 0 && own + 1 < line.length ? href(locationKey, line[own + 1]!.at) : undefined, above: beside(-1), below: beside(1),

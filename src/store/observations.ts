@@ -3,7 +3,7 @@ import { deflateRawSync, inflateRawSync } from 'node:zlib'
 import { OCCASIONS, PHASES, VERDICTS, type Evidence, type Observation, type Phase } from '../core/observation'
 import type { Instant } from '../core/units'
 import { change, insertMany, row, rows, type Queryable } from './database'
-import { storeSteps } from './steps'
+import { stepsOf, storeSteps } from './steps'
 
 /** The columns of an observation, in the order of observationRow. */
 export const OBSERVATION_COLUMNS = `check_id, location_id, at, occasion, verdict, reason_id, sentence_id, status, ${PHASES.map((phase) => `${phase}_us`).join(', ')},
@@ -105,7 +105,12 @@ export async function listObservations(on: Queryable, filter: ObservationFilter)
     LEFT JOIN dictionary n ON n.id = o.resolver_id LEFT JOIN dictionary t ON t.id = o.tls_version_id ORDER BY o.at DESC`,
   [filter.check, filter.from, filter.to, ...(filter.location === undefined ? [] : [filter.location]),
     ...(filter.verdict === undefined ? [] : [VERDICTS.indexOf(filter.verdict)]), filter.limit])
-  return found.map(fromRow)
+  if (found.length === 0) return []
+  const steps = await stepsOf(on, filter.check, found.at(-1)!.at, found[0]!.at)
+  return found.map((each) => {
+    const own = steps.get(`${each.location_id}/${each.at}`)
+    return own ? { ...fromRow(each), steps: own } : fromRow(each)
+  })
 }
 
 /** The evidence of one observation, where it was kept. */

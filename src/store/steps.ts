@@ -1,6 +1,7 @@
 import type { LoadedTries } from '../core/findout/sheet'
-import type { Observation } from '../core/observation'
-import { insertMany, type Queryable, type Row } from './database'
+import type { Observation, StepTime } from '../core/observation'
+import type { Instant } from '../core/units'
+import { insertMany, rows, type Queryable, type Row } from './database'
 import { textsOf, type WantedTries } from './tries-in-columns'
 
 /** The columns of a step, in the order of stepRows. */
@@ -13,6 +14,20 @@ export const stepRows = ({ check, location, at, steps }: Observation, numbers: R
 
 export async function storeSteps(on: Queryable, observations: Observation[], numbers: ReadonlyMap<string, number>): Promise<void> {
   await insertMany(on, `INSERT IGNORE INTO observation_step (${STEP_COLUMNS})`, observations.flatMap((each) => stepRows(each, numbers)))
+}
+
+/** The steps of observations of one check, by location and moment. */
+export async function stepsOf(on: Queryable, check: number, from: Instant, to: Instant): Promise<Map<string, StepTime[]>> {
+  const found = await rows<{ location: number; at: number; name: string; took: number; status: number | null; failed: number }>(on,
+    'SELECT s.location_id AS location, s.at, d.text AS name, s.took_us AS took, s.status, s.failed FROM observation_step s JOIN dictionary d ON d.id = s.name_id WHERE s.check_id = ? AND s.at >= ? AND s.at <= ? ORDER BY s.location_id, s.at, s.place', [check, from, to])
+  const byTry = new Map<string, StepTime[]>()
+  for (const { location, at, name, took, status, failed } of found) {
+    const key = `${location}/${at}`
+    const own = byTry.get(key) ?? []
+    byTry.set(key, own)
+    own.push({ name, took: took / 1000, ...(status === null ? {} : { status }), ...(failed === 1 ? { failed: true } : {}) })
+  }
+  return byTry
 }
 
 const [PASS, FAIL] = [0, 3]

@@ -103,7 +103,7 @@ function Looking({ found, zone, now }: { found: FoundOut; zone: string; now: num
 }
 
 async function Conclusion({ question, found: { stretch }, judged, world: { zone }, now, incidents }: About) {
-  if (!stretch) return <div className="card pad" style={{ marginBottom: 14 }} role="status"><b style={{ fontSize: 16 }}>Nothing stands out.</b><div className="quiet">No line leaves its usual range for three points in a row, and no more fails than else. Drag a stretch to ask about it anyway.</div></div>
+  if (!stretch) return <div className="card pad" style={{ marginBottom: 14 }} role="status"><b style={{ fontSize: 16 }}>{question.stretch === 'none' ? 'No stretch is looked at.' : 'Nothing stands out.'}</b><div className="quiet">{question.stretch === 'none' ? 'Drag one to ask what sets it apart.' : 'No line leaves its usual range for three points in a row, and no more fails than else. Drag a stretch to ask about it anyway.'}</div></div>
   const when = stretchSaid(stretch, zone, now)
   const found = await judged
   if (!found) return <div className="card pad" style={{ marginBottom: 14 }} role="status"><b style={{ fontSize: 16 }}>{when} stands out.</b><div className="quiet">It is too long ago: its single observations are not kept any more.</div></div>

@@ -68,7 +68,7 @@ function failedHow({ reason, named: [first] }: Verdict, status: string | undefin
 }
 
 function tableRows(verdict: Verdict, name: (dimension: string, value: string) => string, against: Against | undefined): VerdictWords['rows'] {
-  const { of, named: [first], contrast, and } = verdict
+  const { outcome, of, named: [first], contrast, and } = verdict
   const [inside, outside] = of === 'failures'
     ? [(each: { bad: number; tries: number }) => `${each.bad} of ${each.tries} failing`, (each: { reference?: number; othersBad: number; others: number }) => `${each.othersBad} of ${each.others}`] as const
     : [(each: { bad: number }) => speakTimes(each.bad), (each: { reference?: number }) => (each.reference === undefined ? '—' : speakTimes(each.reference))] as const
@@ -81,7 +81,8 @@ function tableRows(verdict: Verdict, name: (dimension: string, value: string) =>
   for (const { phase, now, before, share } of verdict.phases.filter((each) => each.share >= 0.1)) rows.push({ what: `${speakPhase(phase)[0]!.toUpperCase()}${speakPhase(phase).slice(1)}`, inside: speakTimes(now), outside: speakTimes(before), accounts: `${Math.round(100 * share)}% of the excess`, strong: share >= 0.5 })
   const quiet = verdict.phases.filter((each) => each.share < 0.1).map((each) => speakPhase(each.phase))
   if (quiet.length > 0) rows.push({ what: sentenceCase(quiet.join(', ')), inside: against === 'usual' ? 'as usual' : 'as outside', outside: '', accounts: 'nothing', strong: false })
-  const more = contrast.findings.filter((each) => each !== first && each !== and && !each.alias && !each.nothingMore && each.chance < 0.01 && each.share >= 0.1 && each.dimension !== first?.dimension).slice(0, 3)
+  // where nothing is amiss there is nothing of which a part could be accounted for
+  const more = outcome === 'nothing' && of === 'times' ? [] : contrast.findings.filter((each) => each !== first && each !== and && !each.alias && !each.nothingMore && each.chance < 0.01 && each.share >= 0.1 && each.dimension !== first?.dimension).slice(0, 3)
   for (const each of more) rows.push({ what: label(each.dimension, each.value), inside: inside(each), outside: outside(each), accounts: `${Math.round(100 * each.share)}% of it${first ? ' as well' : ''}`, strong: false })
   const dimensions = verdict.ruledOut.filter((dimension) => !more.some((each) => each.dimension === dimension) && !contrast.findings.some((each) => each.alias && each.dimension === dimension))
   if (dimensions.length > 0) rows.push({ what: sentenceCase(dimensions.slice(0, 6).map((each) => manyOf(each as Dimension)).join(', ')), inside: first ? 'nothing more' : 'no difference', outside: '', accounts: 'nothing', strong: false })
