@@ -156,7 +156,7 @@ async function judgedStretch(question: Question, world: AskedWorld, stretch: Spa
   const spans = question.against === 'usual' ? usualSpans(stretch, world.zone) : spansAround(stretch, range, LEAST_AROUND)
   if (spans.length === 0) return judged(own.tries, pick(own.tries, new Int32Array(0)), question, world, own.share)
   const other = await triesOfSpans(question, world, spans)
-  return judged(own.tries, other.tries, question, world, Math.min(own.share, other.share))
+  return judged(own.tries, other.tries, question, world, own.share)
 }
 
 const LEAST_AROUND = 6 * HOUR

@@ -6,8 +6,9 @@ import { DIMENSION_NAMES, type Dimension } from '@/core/findout/dimensions'
 import { LONGEST_QUESTION, type Question } from '@/core/findout/question'
 import { dotsAddress, readQuestion, writeQuestion } from '@/core/findout/question-address'
 import { speakAbout, speakBeside } from '@/core/findout/question-sentence'
+import { speakCount } from '@/core/definitions/count'
 import { speakStatistic } from '@/core/findout/speak-statistic'
-import { speakMoment, speakTime } from '@/core/time/zoned'
+import { speakSpan, speakTime } from '@/core/time/zoned'
 import { database } from '@/store/database'
 import { listMarks } from '@/store/marks'
 import { FindOutHead } from '@/ui/findout/find-out-nav'
@@ -52,9 +53,9 @@ export default async function FindOut({ searchParams }: { searchParams: Promise<
       {found.isEmpty ? <Empty world={world} now={now} /> : (
         <>
           <Suspense key={`verdict ${address}`} fallback={<Looking found={found} zone={world.zone} now={now} />}><Conclusion {...about} /></Suspense>
-          {question.view === 'map' ? <PlacesMap land={landPath()} places={await placesAsked(question, world, found)} question={question} when={found.stretch ? stretchSaid(found.stretch, world.zone, now) : `${speakMoment(found.range.from, world.zone, now)} to ${speakTime(found.range.to, world.zone)}`} /> : <TriesChart question={question} about={speakAbout(question.about, world.names)} groups={groups} range={found.range} step={found.step} {...(found.stretch ? { stretch: found.stretch } : {})} marks={marks.map(({ at, title }) => ({ at, title }))} now={now} hasDots={'thinned' in found.from}
+          {question.view === 'map' ? <PlacesMap land={landPath()} places={await placesAsked(question, world, found)} question={question} when={found.stretch ? speakSpan(found.stretch, world.zone, now) : speakSpan(found.range, world.zone, now)} /> : <TriesChart question={question} about={speakAbout(question.about, world.names)} groups={groups} range={found.range} step={found.step} {...(found.stretch ? { stretch: found.stretch } : {})} marks={marks.map(({ at, title }) => ({ at, title }))} now={now} hasDots={'thinned' in found.from}
             checks={world.checks.map(({ id, check }) => [id, { key: check.key, name: check.name }])} locations={world.locations.map((each) => [each.id, { key: each.key, name: each.place }])} />}
-          <p className="quiet small" style={{ margin: '6px 0 14px' }}>{'thinned' in found.from ? `${found.tries} observations${found.from.thinned > 1 ? `; of passing ones every ${found.from.thinned}${['th', 'st', 'nd', 'rd'][found.from.thinned] ?? 'th'} was taken, and all others` : ''}` : `${found.tries} observations, merged from ${found.from.rolledUp === '1h' ? 'hours' : 'days'}; single ones are shown for up to a day`}.{question.beside && found.together ? ` ${togetherSaid(question, found.together, world)}` : ''}</p>
+          <p className="quiet small" style={{ margin: '6px 0 14px' }}>{'thinned' in found.from ? `${speakCount(found.tries)} observations${found.from.thinned > 1 ? `; of passing ones every ${found.from.thinned}${['th', 'st', 'nd', 'rd'][found.from.thinned] ?? 'th'} was taken, and all others` : ''}` : `${speakCount(found.tries)} observations, merged from ${found.from.rolledUp === '1h' ? 'hours' : 'days'}; single ones are shown for up to a day`}.{question.beside && found.together ? ` ${togetherSaid(question, found.together, world)}` : ''}</p>
           <div className={found.stretch ? 'halves' : undefined}>
             {found.stretch && <Suspense key={`apart ${address}`} fallback={<section><h2 style={{ marginBottom: 6 }}>{BESIDES[question.against ?? 'around']}</h2><div className="card pad quiet">Setting its observations beside the others …</div></section>}><Apart {...about} /></Suspense>}
             <Ranking groups={groups} more={found.more} question={question} />
@@ -96,15 +97,13 @@ const beforeOf = (group: { value?: number } | undefined) => (group?.value === un
 /** An answer with what is still being found out about it. */
 interface About { question: Question; found: FoundOut; judged: Promise<Judged | undefined>; world: AskedWorld; now: number; incidents: { id: number; name: string }[] }
 
-const stretchSaid = ({ from, to }: NonNullable<FoundOut['stretch']>, zone: string, now: number) => `${speakMoment(from, zone, now)} to ${speakTime(to, zone)}`
-
 function Looking({ found, zone, now }: { found: FoundOut; zone: string; now: number }) {
-  return <div className="card pad" style={{ marginBottom: 14 }} role="status"><b style={{ fontSize: 16 }}>{found.stretch ? `${stretchSaid(found.stretch, zone, now)} stands out.` : 'Nothing stands out.'}</b><div className="quiet">{found.stretch ? 'Looking for what sets it apart …' : ' '}</div></div>
+  return <div className="card pad" style={{ marginBottom: 14 }} role="status"><b style={{ fontSize: 16 }}>{found.stretch ? `${speakSpan(found.stretch, zone, now)} stands out.` : 'Nothing stands out.'}</b><div className="quiet">{found.stretch ? 'Looking for what sets it apart …' : ' '}</div></div>
 }
 
 async function Conclusion({ question, found: { stretch }, judged, world: { zone }, now, incidents }: About) {
   if (!stretch) return <div className="card pad" style={{ marginBottom: 14 }} role="status"><b style={{ fontSize: 16 }}>{question.stretch === 'none' ? 'No stretch is looked at.' : 'Nothing stands out.'}</b><div className="quiet">{question.stretch === 'none' ? 'Drag one to ask what sets it apart.' : 'No line leaves its usual range for three points in a row, and no more fails than else. Drag a stretch to ask about it anyway.'}</div></div>
-  const when = stretchSaid(stretch, zone, now)
+  const when = speakSpan(stretch, zone, now)
   const found = await judged
   if (!found) return <div className="card pad" style={{ marginBottom: 14 }} role="status"><b style={{ fontSize: 16 }}>{when} stands out.</b><div className="quiet">It is too long ago: its single observations are not kept any more.</div></div>
   const { words, verdict } = found
@@ -112,7 +111,7 @@ async function Conclusion({ question, found: { stretch }, judged, world: { zone 
   return (
     <div className="card pad apart" style={{ marginBottom: 14, alignItems: 'flex-start' }} role="status">
       <div style={{ flex: '1 1 420px', minWidth: 0 }}><b style={{ fontSize: 16 }}>{when}: {words.title}</b><div className="quiet" style={{ marginTop: 3 }}>{words.detail}</div></div>
-      <span className="row">{verdict.outcome === 'named' && incidents.length > 0 && <VerdictActions incidents={incidents} text={`${when}: ${words.title} ${words.detail}`} />}<Link className="chip touch" href={observations} style={{ minHeight: 30, padding: '0 12px', fontWeight: 600 }}>Its {verdict.contrast.all} observations</Link></span>
+      <span className="row">{verdict.outcome === 'named' && incidents.length > 0 && <VerdictActions incidents={incidents} text={`${when}: ${words.title} ${words.detail}`} />}<Link className="chip touch" href={observations} style={{ minHeight: 30, padding: '0 12px', fontWeight: 600 }}>Its {speakCount(verdict.contrast.all)} observations</Link></span>
     </div>
   )
 }

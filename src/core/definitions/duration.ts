@@ -1,3 +1,4 @@
+import { speakCount } from './count'
 import { DAY, HOUR, MINUTE, SECOND, type Milliseconds } from '../units'
 
 const UNITS: Record<string, Milliseconds> = { ms: 1, s: SECOND, m: MINUTE, h: HOUR, d: DAY }
@@ -66,5 +67,5 @@ export function speakLength(value: Milliseconds): string {
 export function speakMilliseconds(value: Milliseconds): string {
   if (value >= 10 * SECOND) return `${(value / SECOND).toFixed(1)} s`
   if (value < 10) return `${value < 0.95 ? value.toFixed(1) : Math.round(value)} ms`
-  return `${String(Math.round(value)).replace(/(\d)(?=(\d{3})+$)/g, '$1\u202f')} ms`
+  return `${speakCount(value)} ms`
 }

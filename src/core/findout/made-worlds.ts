@@ -6,7 +6,7 @@ import type { Column, Tries } from './tries'
 const { cos, exp, floor, log, PI, sqrt } = Math
 
 /** Causes a made world can have; `none` has nothing wrong. */
-export const CAUSES = ['none', 'server fails', 'server slow', 'network fails', 'network slow', 'check fails', 'check slow', 'name service slow', 'everything slow', 'everything fails', 'server fails at times', 'country slow', 'server fails for one check', 'resolver slow'] as const
+export const CAUSES = ['none', 'server fails', 'server slow', 'network fails', 'network slow', 'check fails', 'check slow', 'name service slow', 'everything slow', 'everything fails', 'server fails at times', 'country slow', 'server fails for one check', 'resolver slow', 'everything waits', 'check waits'] as const
 export type Cause = (typeof CAUSES)[number]
 
 const CHECKS = [['sailings', 'tickets'], ['fares', 'tickets'], ['home', 'tickets'], ['boards', 'piers'], ['tides', 'harbour'], ['berths', 'harbour']] as const
@@ -41,7 +41,7 @@ export function madeWorld(seed: number, cause: Cause, { hours = 3, cadence = 100
   const column = (dimension: string, names: string[]): Column => ({ dimension, codes: new Int32Array(count).fill(-1), names })
   const columns = {
     check: column('check', CHECKS.map(([name]) => name)), service: column('service', ['tickets', 'piers', 'harbour']), location: column('location', PLACES.map(([name]) => name)), network: column('network', PLACES.map(([, , name]) => name)),
-    country: column('country', [...new Set(PLACES.map(([, name]) => name))]), server: column('server', SERVERS), resolver: column('resolver', PLACES.map((_, number) => `192.0.2.${141 + number}`)), reason: column('reason', ['status', 'timed-out-connect'])
+    country: column('country', [...new Set(PLACES.map(([, name]) => name))]), continent: column('continent', ['Europe', 'South America']), server: column('server', SERVERS), resolver: column('resolver', PLACES.map((_, number) => `192.0.2.${141 + number}`)), reason: column('reason', ['status', 'timed-out-connect'])
   }
   tries.columns = Object.values(columns)
   let index = 0
@@ -72,6 +72,8 @@ export function madeWorld(seed: number, cause: Cause, { hours = 3, cadence = 100
           if (cause === 'name service slow') time.lookup += 300 * severity * random()
           if (cause === 'resolver slow' && placeIndex === place && hasName) time.lookup += 60 * severity + RTT[placeIndex]! * severity * (1 + random())
           if (cause === 'everything slow') time.wait *= 1 + severity
+          // near places feel the same wait as far ones do, though it is many times their own
+          if (cause === 'everything waits' || (cause === 'check waits' && checkName === check)) time.wait += 300 * severity * (0.7 + 0.6 * random())
           if (cause === 'everything fails') fails ||= random() < 0.7
           if (cause === 'country slow' && country === 'CL') time.connect *= 1 + severity
         }
@@ -87,6 +89,7 @@ export function madeWorld(seed: number, cause: Cause, { hours = 3, cadence = 100
         columns.location.codes[index] = placeIndex
         columns.network.codes[index] = columns.network.names.indexOf(network)
         columns.country.codes[index] = columns.country.names.indexOf(country)
+        columns.continent.codes[index] = country === 'CL' ? 1 : 0
         columns.server.codes[index] = own
         if (hasName) columns.resolver.codes[index] = placeIndex
         if (fails) columns.reason.codes[index] = reason
@@ -97,7 +100,7 @@ export function madeWorld(seed: number, cause: Cause, { hours = 3, cadence = 100
   const truths: Record<Cause, MadeWorld['truth']> = {
     none: undefined, 'server fails': { dimension: 'server', value: server }, 'server fails at times': { dimension: 'server', value: server }, 'server slow': { dimension: 'server', value: server },
     'server fails for one check': { dimension: 'server', value: server, and: { dimension: 'check', value: check } }, 'network fails': { dimension: 'network', value: PLACES[place]![2] }, 'network slow': { dimension: 'network', value: PLACES[place]![2] },
-    'check fails': { dimension: 'check', value: check }, 'check slow': { dimension: 'check', value: check }, 'name service slow': 'everything', 'everything slow': 'everything', 'everything fails': 'everything', 'country slow': { dimension: 'country', value: 'CL' }, 'resolver slow': { dimension: 'resolver', value: `192.0.2.${141 + place}` }
+    'check fails': { dimension: 'check', value: check }, 'check slow': { dimension: 'check', value: check }, 'name service slow': 'everything', 'everything slow': 'everything', 'everything waits': 'everything', 'check waits': { dimension: 'check', value: check }, 'everything fails': 'everything', 'country slow': { dimension: 'country', value: 'CL' }, 'resolver slow': { dimension: 'resolver', value: `192.0.2.${141 + place}` }
   }
   return { tries, stretch, cause, networks: PLACES.map(([, , name]) => name), ...(truths[cause] === undefined ? {} : { truth: truths[cause] }) }
 }

@@ -1,6 +1,6 @@
 import { parseDuration, readSpokenDuration, speakDuration } from '../definitions/duration'
 import { say, type Sentence } from '../sentence/sentence'
-import { speakMoment, speakTime, dayStart } from '../time/zoned'
+import { speakSpan } from '../time/zoned'
 import type { Instant } from '../units'
 import { DIMENSION_NAMES, type Dimension } from './dimensions'
 import { LONGEST_QUESTION, QUESTION_METRICS, STATISTICS, withPart, type Question, type QuestionMetric, type Where } from './question'
@@ -37,8 +37,7 @@ const OTHER_TIMES = { before: 'the stretch before', week: 'the same hours last w
 
 export function speakRange(range: Question['range'], zone: string, now: Instant): string {
   if ('last' in range) return `the last ${speakDuration(range.last)}`
-  const sameDay = dayStart(range.from, zone) === dayStart(range.to - 1, zone)
-  return `${speakMoment(range.from, zone, now)} to ${sameDay ? speakTime(range.to, zone) : speakMoment(range.to, zone, now)}`
+  return speakSpan(range, zone, now)
 }
 
 /** “Show p95 of connect time for Checkout by network over the last 6 h, where country is Chile.” Every part can be changed. */

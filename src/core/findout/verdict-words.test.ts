@@ -19,7 +19,7 @@ describe('the words of a verdict', () => {
   it('say of two things that only both explain it', () => expect(said(judged('server fails for one check'), '503').title).toMatch(/^\S.*, only with \S.*, answered 503/))
   it('say who need not be called, how much was looked at and how certain it is', () => {
     const { detail, rows } = said(judged('server fails'), '503')
-    expect(detail).toMatch(/It is for whoever runs the servers\. .*all 8 networks need not be called\. \d+ observations in the stretch, \d+ of them failing; certain beyond chance\.$/)
+    expect(detail).toMatch(/It is for whoever runs the servers\. The hosting, the name service and all 8 networks need not be called\. [\d\u202f]+ observations in the stretch, \d+ of them failing; certain beyond chance\.$/)
     expect(rows[0]).toMatchObject({ what: expect.stringMatching(/^Server: edge-\d$/), accounts: 'all of the failures', strong: true })
     expect(rows.at(-1)).toMatchObject({ accounts: 'nothing' })
   })

@@ -1,3 +1,4 @@
+import { speakCount } from '../definitions/count'
 import { speakShare } from '../definitions/share'
 import type { Phase } from '../observation'
 import { shortReason } from '../reasons/reasons'
@@ -36,7 +37,7 @@ const certainty = (chance: number) => (chance < 1e-6 ? 'certain beyond chance' :
  */
 export function speakVerdict(verdict: Verdict, name: (dimension: string, value: string) => string, { status, against, share = 1 }: Told = {}): VerdictWords {
   const { outcome, of, contrast, and, parties } = verdict
-  const observed = `${contrast.all} ${contrast.all === 1 ? 'observation' : 'observations'} ${share < 1 ? `in ${Math.max(1, Math.round(100 * share))}% of the stretch, taken by chance,` : 'in the stretch'}`
+  const observed = `${speakCount(contrast.all)} ${contrast.all === 1 ? 'observation' : 'observations'} ${share < 1 ? `in ${Math.max(1, Math.round(100 * share))}% of the stretch, taken by chance` : 'in the stretch'}`
   if (against === 'passing' && of === 'times' && outcome !== 'few') return { title: 'Hardly any try of this stretch failed.', detail: `${observed}; there are too few failures to be set beside its passing tries.`, rows: [] }
   if (outcome === 'few') return { title: 'Not enough observations to say what sets this apart.', detail: `${observed}; at least 20 are needed, and as many to compare with.`, rows: [] }
   if (outcome === 'nothing') return { title: of === 'failures' ? 'Tries failed, and nothing they have in common sets them apart.' : 'Nothing sets this stretch apart.', detail: `${observed}. ${of === 'times' ? `Its times are ${against === 'usual' ? 'what is usual at these hours' : 'as they are outside of it'}, whichever way it is split.` : 'No single thing accounts for most of it beyond chance.'}`, rows: tableRows(verdict, name, against) }
@@ -51,10 +52,10 @@ export function speakVerdict(verdict: Verdict, name: (dimension: string, value: 
   return {
     title,
     detail: [
-      ...call.map((each) => (each.contact ? `Call ${each.name} (${each.contact}).` : each.kind === 'origin' ? 'It is for whoever runs the servers.' : `It is for ${each.name}.`)),
-      ...(unclear.length > 0 ? [`${join(unclear.map((each) => each.name))} cannot be told apart from here.`] : []),
-      ...(cleared.length > 0 ? [`${sentenceCase(join(cleared.map((each) => each.name)))} need not be called.`] : []),
-      `${observed}${of === 'failures' ? `, ${contrast.bad} of them failing` : ''}; ${certainty(first ? first.chance : contrast.chance)}.`
+      ...call.map((each) => (each.contact ? `Call ${each.name} (${each.contact}).` : each.kind === 'origin' ? 'It is for whoever runs the servers.' : `It is for ${within(each.name)}.`)),
+      ...(unclear.length > 0 ? [`${sentenceCase(join(unclear.map((each) => within(each.name))))} cannot be told apart from here.`] : []),
+      ...(cleared.length > 0 ? [`${sentenceCase(join(cleared.map((each) => within(each.name))))} need not be called.`] : []),
+      `${observed}${of === 'failures' ? `, ${speakCount(contrast.bad)} of them failing` : ''}; ${certainty(first ? first.chance : contrast.chance)}.`
     ].join(' '),
     rows: tableRows(verdict, name, against)
   }
@@ -70,7 +71,7 @@ function failedHow({ reason, named: [first] }: Verdict, status: string | undefin
 function tableRows(verdict: Verdict, name: (dimension: string, value: string) => string, against: Against | undefined): VerdictWords['rows'] {
   const { outcome, of, named: [first], contrast, and } = verdict
   const [inside, outside] = of === 'failures'
-    ? [(each: { bad: number; tries: number }) => `${each.bad} of ${each.tries} failing`, (each: { reference?: number; othersBad: number; others: number }) => `${each.othersBad} of ${each.others}`] as const
+    ? [(each: { bad: number; tries: number }) => `${speakCount(each.bad)} of ${speakCount(each.tries)} failing`, (each: { reference?: number; othersBad: number; others: number }) => `${speakCount(each.othersBad)} of ${speakCount(each.others)}`] as const
     : [(each: { bad: number }) => speakTimes(each.bad), (each: { reference?: number }) => (each.reference === undefined ? '—' : speakTimes(each.reference))] as const
   const label = (dimension: string, value: string) => `${dimension[0]!.toUpperCase()}${dimension.slice(1)}: ${name(dimension, value)}`
   const rows: VerdictWords['rows'] = []
@@ -89,4 +90,6 @@ function tableRows(verdict: Verdict, name: (dimension: string, value: string) =>
   return rows
 }
 
+/** A name within a sentence: what begins with an article begins small. */
+const within = (name: string) => name.replace(/^The /, 'the ')
 const sentenceCase = (text: string) => `${text[0]?.toUpperCase() ?? ''}${text.slice(1)}`

@@ -127,7 +127,9 @@ function accounts(finding: Finding, { of }: Contrast): boolean {
     const [own, rest] = [finding.bad / finding.tries, finding.others === 0 ? 0 : finding.othersBad / finding.others]
     return finding.bad >= LEAST_FAILS && own > 3 * rest && own > (finding.reference ?? 0) + 0.02
   }
-  return (finding.worse ?? 1) >= WORSE
+  // what all have to wait for weighs more, set beside their own time, for those who are near: a try with it must take longer than one without it
+  const [own, rest] = [finding.share / finding.tries, (1 - finding.share) / Math.max(1, finding.others)]
+  return (finding.worse ?? 1) >= WORSE && own > 3 * rest
 }
 
 /** The second thing that has to hold as well, where the two together say clearly more than the first. */

@@ -89,6 +89,12 @@ export function speakMoment(at: Instant, zone: string, now: Instant): string {
   return `${format(zone, { day: 'numeric', month: 'short' }).format(at)}, ${time}`
 }
 
+/** `14:32 to 15:10`, with the day of each where they are of two days. */
+export function speakSpan({ from, to }: { from: Instant; to: Instant }, zone: string, now: Instant): string {
+  const isOneDay = dayStart(from, zone) === dayStart(to - 1, zone)
+  return `${speakMoment(from, zone, now)} to ${isOneDay ? speakTime(to, zone) : speakMoment(to, zone, now)}`
+}
+
 /** `2026-11-23 14:32:05 Europe/Oslo`, for hovers, files and messages. */
 export function speakExactly(at: Instant, zone: string): string {
   const parts = Object.fromEntries(format(zone, {

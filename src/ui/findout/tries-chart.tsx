@@ -9,7 +9,7 @@ import { decodeDots, type Dots } from '@/core/findout/dots'
 import type { Question } from '@/core/findout/question'
 import { dotsAddress, writeQuestion, writeSpan } from '@/core/findout/question-address'
 import { METRIC_WORDS } from '@/core/findout/question-sentence'
-import { speakClock, speakMoment, speakTime } from '@/core/time/zoned'
+import { speakClock, speakMoment, speakSpan, speakTime } from '@/core/time/zoned'
 import { speakLength } from '@/core/definitions/duration'
 import { useZone } from '../marks/zone'
 import { atOf, drawDots, drawHeat, drawLine, nearestDot, shade, placeDots, spreadLabels, ticks, xOf, yOf, type Frame } from './draw-chart'
@@ -56,7 +56,7 @@ export function TriesChart({ question, about, groups, range, step, stretch, mark
   const [cursor, setCursor] = useState<number>()
   const address = dotsAddress(question, zone, now, groups.map((each) => each.key))
   const metric = question.statistic === 'share failing' ? 'share failing' : question.metric
-  const caption = `${question.statistic === 'share failing' ? 'share failing' : `${question.statistic} of ${METRIC_WORDS[question.metric]}`} for ${about} by ${question.by}, ${speakMoment(range.from, zone, now)} to ${speakMoment(range.to, zone, now)}`
+  const caption = `${question.statistic === 'share failing' ? 'share failing' : `${question.statistic} of ${METRIC_WORDS[question.metric]}`} for ${about} by ${question.by}, ${speakSpan(range, zone, now)}`
 
   useEffect(() => {
     if (!hasDots) return setDots(undefined)
@@ -190,7 +190,7 @@ export function TriesChart({ question, about, groups, range, step, stretch, mark
         <canvas ref={base} style={{ position: 'absolute', inset: 0 }} /><canvas ref={over} style={{ position: 'absolute', inset: 0, pointerEvents: 'none' }} />
       </div>
       <div className="row small" style={{ justifyContent: 'flex-end' }}>
-        {stretch && <><span className="quiet">Looked at: {speakMoment(stretch.from, zone, now)} to {speakTime(stretch.to, zone)}</span><button type="button" className="plain" onClick={() => router.push(`/find-out?${writeQuestion({ ...question, range: { from: stretch.from - (stretch.to - stretch.from), to: stretch.to + (stretch.to - stretch.from) }, stretch }, zone)}`)}>Look closer</button><button type="button" className="plain" onClick={() => router.push(`/find-out?${writeQuestion({ ...question, stretch: 'none' }, zone)}`, { scroll: false })}>Leave it</button></>}
+        {stretch && <><span className="quiet">Looked at: {speakSpan(stretch, zone, now)}</span><button type="button" className="plain" onClick={() => router.push(`/find-out?${writeQuestion({ ...question, range: { from: stretch.from - (stretch.to - stretch.from), to: stretch.to + (stretch.to - stretch.from) }, stretch }, zone)}`)}>Look closer</button><button type="button" className="plain" onClick={() => router.push(`/find-out?${writeQuestion({ ...question, stretch: 'none' }, zone)}`, { scroll: false })}>Leave it</button></>}
         <Button variant="subtle" size="compact-sm" onClick={() => save(asPng(base.current!, caption), `find-out-${writeSpan(range, zone)}.png`)}>PNG</Button>
         <Button variant="subtle" size="compact-sm" onClick={() => save(Promise.resolve(new Blob([asCsv(groups, range, step)], { type: 'text/csv' })), `find-out-${writeSpan(range, zone)}.csv`)}>CSV</Button>
       </div>

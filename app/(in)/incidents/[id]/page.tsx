@@ -5,7 +5,7 @@ import { DOING, hasWhy, incidentLength, incidentTitle, troubleMark, speakPlaces 
 import { speakServers } from '@/core/incidents/contrast-servers'
 import { HemeronError } from '@/core/problems'
 import type { Evidence } from '@/core/observation'
-import { speakTime, speakClock } from '@/core/time/zoned'
+import { speakClock, speakSpan, speakTime } from '@/core/time/zoned'
 import type { CheckState } from '@/core/states/check-state'
 import { database } from '@/store/database'
 import { requireIncident, type Incident, type IncidentEvent } from '@/store/incidents'
@@ -103,7 +103,7 @@ async function WhyCard({ incident, zone, now, parts }: { incident: Incident; zon
   return (
     <section aria-label="What sets it apart">
       <div className="card pad" role="status"><b style={{ fontSize: 15 }}>{words.title}</b><div className="quiet" style={{ marginTop: 3 }}>{words.detail}</div>
-        <div className="row small" style={{ marginTop: 6 }}><Link href={href}>Find out more, {speakTime(stretch.from, zone)} to {speakTime(stretch.to, zone)}</Link></div></div>
+        <div className="row small" style={{ marginTop: 6 }}><Link href={href}>Find out more, {speakSpan(stretch, zone, now)}</Link></div></div>
       {words.rows.length > 0 && <div style={{ marginTop: 10 }}><h2 style={{ marginBottom: 6 }}>{verdict.of === 'failures' ? 'What failing and passing tries do not share' : 'In the stretch and outside it'}</h2><VerdictTable rows={words.rows} of={verdict.of} /></div>}
       {parties.length > 0 && <p className="small quiet" style={{ margin: '8px 0 0' }}>{parties.map((each, index) => <span key={`${each.kind}/${each.name}`}>{index > 0 && '; '}<b>{each.name}</b> {each.verdict}: {each.why}</span>)}.</p>}
     </section>
