@@ -9,6 +9,7 @@ import { Outbox } from './outbox'
 import { realLink } from './links/real-link'
 import { Probe } from './probe'
 import { Scheduler } from './scheduler'
+import { ServerClock } from './server-clock'
 import { Spool } from './spool'
 import { WireError } from './wire'
 
@@ -130,7 +131,7 @@ describe('a probe that is asked for much at once', () => {
   })
 
   /** A probe with a quick check 7 and a slow check 8, which gets some orders, one after the other. */
-  function busy(orders: { runs: unknown[]; tries: unknown[] }[]) {
+  function busy(orders: { runs: unknown[]; tries: unknown[] }[], serverTime = Date.now) {
     const [answered, seen]: [string[], Observation[]] = [[], []]
     let [isFirst, stopped] = [true, false]
     most = 0
@@ -138,7 +139,7 @@ describe('a probe that is asked for much at once', () => {
     const wire = {
       assignments: () => (isFirst ? (isFirst = false, Promise.resolve({ etag: '"1"', zone: 'UTC', locations: [place], checks: [{ ...runnable('watched', urls[1]), id: 7, version: 1, locations: [{ id: 1 }] }, { ...runnable('slow', urls[0]), id: 8, version: 1, locations: [{ id: 1 }] }] })) : later(undefined)),
       orders: () => { const next = orders.shift(); return next ? Promise.resolve(next) : later({ runs: [], tries: [] }) },
-      health: () => later({ now: Date.now() }), observations: async (batch: Observation[]) => { seen.push(...batch) }, tries: async ([one]: { id: string }[]) => { answered.push(one!.id) }
+      health: () => later({ now: serverTime() }), observations: async (batch: Observation[]) => { seen.push(...batch) }, tries: async ([one]: { id: string }[]) => { answered.push(one!.id) }
     }
     const probe = new Probe(wire as never, new Spool(folder()), (location) => realLink(location), () => undefined)
     void probe.run()
@@ -170,4 +171,36 @@ describe('a probe that is asked for much at once', () => {
     expect(most).toBeLessThanOrEqual(24)
     await stop()
   }, 20_000)
+
+  it('stamps what it sees by the clock of the server', async () => {
+    const behind = 90_000
+    const { seen, stop } = busy([{ runs: [{ id: 1, check: 7, location: 1, at: Date.now() + 500, occasion: 'asked' }], tries: [] }], () => Date.now() - behind)
+    await until(() => seen.length > 0)
+    expect(Math.abs(Date.now() - behind - seen[0]!.at)).toBeLessThan(2000)
+    await stop()
+  }, 20_000)
+})
+
+describe('the clock of the server', () => {
+  const ahead = (clock: ServerClock) => Math.round((Date.now() - clock.now()) / 50) * 50
+  it('is the own one until it is known to be off, and again when it is mended', () => {
+    const clock = new ServerClock()
+    expect(ahead(clock)).toBe(0)
+    clock.heard(41_000, 80)
+    expect(ahead(clock)).toBe(41_000)
+    clock.heard(-3_600_000, 80)
+    expect(ahead(clock)).toBe(-3_600_000)
+    clock.heard(12, 80)
+    expect(ahead(clock)).toBe(0)
+  })
+  it('does not follow what a slow answer leaves open, nor small changes', () => {
+    const clock = new ServerClock()
+    clock.heard(4000, 9000)
+    expect(ahead(clock)).toBe(0)
+    clock.heard(600, 20)
+    expect(ahead(clock)).toBe(0)
+    clock.heard(41_000, 80)
+    clock.heard(41_700, 80)
+    expect(ahead(clock)).toBe(41_000)
+  })
 })

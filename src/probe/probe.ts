@@ -10,6 +10,7 @@ import type { Link } from '../kinds/link'
 import { runners } from '../kinds/runners'
 import { Outbox } from './outbox'
 import { Scheduler } from './scheduler'
+import { ServerClock } from './server-clock'
 import { Turnstile } from './turnstile'
 import type { Spool } from './spool'
 import { LineWatch } from './line-watch'
@@ -46,6 +47,7 @@ export class Probe {
   private readonly verdicts = new Map<string, Verdict>()
   private readonly memories = new Map<string, Map<string, unknown>>()
   private readonly outbox: Outbox
+  private readonly clock = new ServerClock()
   private readonly scheduler: Scheduler
   private readonly lines = new LineWatch(() => this.wakeHealth())
   private readonly lateness: number[] = []
@@ -171,7 +173,9 @@ export class Probe {
           clockOffset, backlog: this.spool.size(), lateness: lateness[Math.floor(lateness.length * 0.99)] ?? 0, checks: this.checks.size, lines: this.lines.states()
         })
         // the server's time was taken about half way between sending and hearing (as in RFC 5905)
-        const offset: number = (sent + Date.now()) / 2 - now
+        const heard = Date.now()
+        const offset: number = (sent + heard) / 2 - now
+        this.clock.heard(offset, heard - sent)
         const isFirst: boolean = clockOffset === null
         clockOffset = offset
         if (isFirst) continue
@@ -201,14 +205,14 @@ export class Probe {
   }
 
   private async measureNow({ id, version, check, used, secrets, missing }: Assigned, location: number, occasion: Occasion, bodyKept: number, inside: AskInside): Promise<Observation> {
-    const at = Date.now()
+    const at = this.clock.now()
     try {
       if (missing) return { check: id, location, at, occasion, version, verdict: 'fail', reason: 'variable-missing', sentence: missing, phases: {}, total: 0 }
       const measured = redactAll(await runners[check.kind]!.run(check, this.links.get(location)!, { bodyKept, inside, memory: this.memoryOf(`${id}/${version}/${location}`) }), secrets)
       return { check: id, location, at, occasion, version, ...measured, ...(used.length > 0 ? { evidence: { ...measured.evidence, variables: used } } : {}) }
     } catch (error) {
       this.say(`${check.key}: ${error instanceof Error ? error.stack : String(error)}`)
-      return { check: id, location, at, occasion, version, verdict: 'fail', reason: 'probe-fault', sentence: 'the probe could not run this check; its log says why', phases: {}, total: Date.now() - at }
+      return { check: id, location, at, occasion, version, verdict: 'fail', reason: 'probe-fault', sentence: 'the probe could not run this check; its log says why', phases: {}, total: this.clock.now() - at }
     }
   }
 
