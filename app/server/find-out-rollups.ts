@@ -2,8 +2,9 @@ import { groupOfParts, type GroupAnswer, type Measured } from '@/core/findout/gr
 import type { Question } from '@/core/findout/question'
 import { numbered } from '@/core/findout/sheet'
 import { eachOfDay } from '@/core/sketches/day-sheet'
-import { emptyDense, mergeBytes, mergeDense, percentileOfDense, type DenseSketch } from '@/core/sketches/dense-sketch'
-import { emptySketch, mergeEncoded, mergeInto, percentile, type Sketch } from '@/core/sketches/sketch'
+import { bucketsOfDense, emptyDense, mergeBytes, mergeDense, percentileOfDense, type DenseSketch } from '@/core/sketches/dense-sketch'
+import { heatOf, type Heat, type Seen } from '@/core/sketches/heat'
+import { bucketsOf, emptySketch, mergeEncoded, mergeInto, percentile, type Sketch } from '@/core/sketches/sketch'
 import { DAY, HOUR } from '@/core/units'
 import type { StoredCheck } from '@/store/checks'
 import { readDaySheets } from '@/store/day-sheets'
@@ -19,10 +20,10 @@ interface Keys { ofCheck?: ((check: number) => string | undefined) | undefined; 
 /** Tries that fell into one group and one part of the line: counts, and a sketch of one kind or the other. */
 interface Part<OneSketch> { sketch: OneSketch; tries: number; fails: number }
 /** How a kind of sketch is made, merged and read. */
-interface Sketching<OneSketch> { empty: () => OneSketch; merge: (into: OneSketch, other: OneSketch) => void; percentile: (sketch: OneSketch, share: number) => number | undefined }
+interface Sketching<OneSketch> { empty: () => OneSketch; merge: (into: OneSketch, other: OneSketch) => void; percentile: (sketch: OneSketch, share: number) => number | undefined; seen: (sketch: OneSketch) => Seen }
 
-const SPARSE: Sketching<Sketch> = { empty: emptySketch, merge: mergeInto, percentile }
-const DENSE: Sketching<DenseSketch> = { empty: emptyDense, merge: mergeDense, percentile: percentileOfDense }
+const SPARSE: Sketching<Sketch> = { empty: emptySketch, merge: mergeInto, percentile, seen: bucketsOf }
+const DENSE: Sketching<DenseSketch> = { empty: emptyDense, merge: mergeDense, percentile: percentileOfDense, seen: bucketsOfDense }
 
 /** Groups by name with as many parts as the line has points, made when something falls into them. */
 class Parts<OneSketch> {
@@ -36,7 +37,7 @@ class Parts<OneSketch> {
     return line
   }
 
-  answers({ statistic }: Question): { groups: GroupAnswer[]; tries: number } {
+  answers({ statistic, view }: Question): { groups: GroupAnswer[]; tries: number; heat?: Heat } {
     const groups = [...this.byName].flatMap(([name, line], code): GroupAnswer[] => {
       const all = this.emptyPart()
       for (const part of line) {
@@ -46,7 +47,17 @@ class Parts<OneSketch> {
       }
       return all.tries === 0 ? [] : [groupOfParts(name, code, this.measured(all), line.map((part) => this.measured(part)), statistic)]
     })
-    return { groups, tries: groups.reduce((sum, each) => sum + each.tries, 0) }
+    const heat = view === 'heat' ? this.heat() : undefined
+    return { groups, tries: groups.reduce((sum, each) => sum + each.tries, 0), ...(heat ? { heat } : {}) }
+  }
+
+  /** All groups together, point by point. */
+  private heat(): Heat | undefined {
+    return heatOf(Array.from({ length: this.points }, (_, point) => {
+      const all = this.sketching.empty()
+      for (const line of this.byName.values()) this.sketching.merge(all, line[point]!.sketch)
+      return this.sketching.seen(all)
+    }))
   }
 
   private emptyPart(): Part<OneSketch> {
@@ -60,7 +71,7 @@ class Parts<OneSketch> {
 }
 
 /** Answers a question from the counts and sketches of hours or days: percentiles are merged, never averaged. */
-export async function rolledUpAnswer(question: Question, { checks, locations }: { checks: StoredCheck[]; locations: Location[] }, keys: Keys, range: { from: number; to: number }): Promise<{ groups: GroupAnswer[]; step: number; span: '1h' | '1d'; tries: number }> {
+export async function rolledUpAnswer(question: Question, { checks, locations }: { checks: StoredCheck[]; locations: Location[] }, keys: Keys, range: { from: number; to: number }): Promise<{ groups: GroupAnswer[]; step: number; span: '1h' | '1d'; tries: number; heat?: Heat }> {
   const isPlaced = keys.ofLocation !== undefined || locations.length < 12
   const hours = ((range.to - range.from) / HOUR) * checks.length * (isPlaced ? locations.length : 1)
   const span = hours > MOST_HOURS ? '1d' as const : '1h' as const
@@ -82,7 +93,7 @@ export async function rolledUpAnswer(question: Question, { checks, locations }: 
 }
 
 /** Answers a question by place from the sheets of days: all checks at all locations of a day lie in one of them. */
-async function fromDaySheets(question: Question, checks: StoredCheck[], locations: Location[], nameOf: (location: number) => string | undefined, metric: Metric, range: { from: number; to: number }, points: number, pointOf: (at: number) => number): Promise<{ groups: GroupAnswer[]; tries: number }> {
+async function fromDaySheets(question: Question, checks: StoredCheck[], locations: Location[], nameOf: (location: number) => string | undefined, metric: Metric, range: { from: number; to: number }, points: number, pointOf: (at: number) => number): Promise<{ groups: GroupAnswer[]; tries: number; heat?: Heat }> {
   const wanted = numbered(checks.map((each) => each.id))
   const parts = new Parts(DENSE, points)
   const lines: Part<DenseSketch>[][] = []

@@ -1,6 +1,6 @@
 import { setTimeout as sleep } from 'node:timers/promises'
 import { spansAround, usualSpans, type Span } from '@/core/findout/against'
-import { answer, failingLine, standsOut } from '@/core/findout/answer'
+import { answer, failingLine, ratioLine, standsOut } from '@/core/findout/answer'
 import { isFail } from '@/core/findout/bases'
 import { shareOf, worstFirst, type GroupAnswer } from '@/core/findout/group-answer'
 import { DIMENSION_NAMES, type Dimension } from '@/core/findout/dimensions'
@@ -11,6 +11,7 @@ import { pick, placesOf, splitAt, type Column, type Tries } from '@/core/findout
 import type { Verdict } from '@/core/findout/verdict'
 import { speakVerdict, type VerdictWords } from '@/core/findout/verdict-words'
 import { shortReason } from '@/core/reasons/reasons'
+import type { Heat } from '@/core/sketches/heat'
 import { DAY, HOUR, MINUTE } from '@/core/units'
 import { askedWorld, chosen, fixed, triesOf, triesOfSpans, type AskedWorld } from './asked-world'
 import { rolledUpAnswer } from './find-out-rollups'
@@ -33,6 +34,8 @@ export interface FoundOut {
   stretch?: { from: number; to: number; isOwn: boolean }
   /** All of it, not split, and all of what it is set beside. */
   together?: { own?: number; beside?: number; tries: number }
+  /** How often each time was seen, where single tries were not looked at. */
+  heat?: Heat
   isEmpty: boolean
 }
 
@@ -43,7 +46,7 @@ export interface Judged { verdict: Verdict; words: VerdictWords }
 const TOGETHER = 'together'
 
 /** The groups of a question over a range, worst first, with what they were counted from. */
-interface Answered { groups: GroupAnswer[]; step: number; count: number; from: FoundOut['from']; tries?: Tries }
+interface Answered { groups: GroupAnswer[]; step: number; count: number; from: FoundOut['from']; tries?: Tries; heat?: Heat }
 
 /** Answers a question over a range: from single tries, or, over longer ranges and where no try has to be looked at, from hours and days. */
 async function answered(question: Question, world: AskedWorld, range: { from: number; to: number }, step = stepOf(range), isOne = false): Promise<Answered> {
@@ -53,7 +56,7 @@ async function answered(question: Question, world: AskedWorld, range: { from: nu
   const isKnown = rest.length === 0 && (keys.ofCheck ?? keys.ofLocation) !== undefined && !BESIDE_METRICS.includes(question.metric)
   if (isKnown && range.to - range.from > SINGLE_FOR) {
     const found = await rolledUpAnswer(question, { checks, locations }, keys, range)
-    return { groups: worstFirst(found.groups), step: found.step, count: found.tries, from: { rolledUp: found.span } }
+    return { groups: worstFirst(found.groups), step: found.step, count: found.tries, from: { rolledUp: found.span }, ...(found.heat ? { heat: found.heat } : {}) }
   }
   const { tries, thinned } = await triesOf(question, world, range, 'answer')
   return { groups: answer(tries, isOne ? { dimension: '', codes: new Int32Array(tries.count), names: [TOGETHER] } : columnFor(tries, question.by), question.metric, question.statistic, range, step), step, count: tries.count, from: { thinned }, tries }
@@ -62,10 +65,10 @@ async function answered(question: Question, world: AskedWorld, range: { from: nu
 /** Answers a question: the groups, and what stands out among them. */
 export async function findOut(question: Question, world: AskedWorld, now: number): Promise<FoundOut> {
   const range = rangeOf(question, now)
-  const { groups, step, count, from, tries } = await answered(question, world, range)
+  const { groups, step, count, from, tries, heat } = await answered(question, world, range)
   const together = question.beside && await setBeside(question, question.beside, world, range, step, groups)
   const stretch = stretchOf(question, groups, range, step) ?? (tries && (shortOf(question, tries, range, step) ?? failuresOf(question, tries, range, step)))
-  return { ...shown(groups), range, step, tries: count, from, ...(stretch ? { stretch } : {}), ...(together ? { together } : {}), isEmpty: count === 0 }
+  return { ...shown(groups), range, step, tries: count, from, ...(stretch ? { stretch } : {}), ...(together ? { together } : {}), ...(heat ? { heat } : {}), isEmpty: count === 0 }
 }
 
 /** What each location sees over a stretch, worst first. */
@@ -116,11 +119,11 @@ function stretchOf(question: Question, groups: GroupAnswer[], range: { from: num
   return found && { from: found.from, to: found.to, isOwn: false }
 }
 
-/** A stretch too short for the points of a long line: looked for in the middles of the groups, which a few outliers do not move, at finer points. */
+/** A stretch too short for the points of a long line: looked for in what all take beside their own middle, and in the middles of the groups, at finer points. */
 function shortOf(question: Question, tries: Tries, range: Span, step: number): FoundOut['stretch'] {
   if (question.stretch === 'none' || question.statistic === 'share failing' || step <= FINE) return undefined
-  const groups = answer(tries, columnFor(tries, question.by), question.metric, 'p50', range, step / 3)
-  const found = standsOut(groups.slice(0, MOST_GROUPS), range, step / 3, false)
+  const all = standsOut([{ name: '', line: ratioLine(tries, question.metric, range, FINE) }], range, FINE, false)
+  const found = all ?? standsOut(answer(tries, columnFor(tries, question.by), question.metric, 'p50', range, step / 3).slice(0, MOST_GROUPS), range, step / 3, false)
   return found && { from: found.from, to: found.to, isOwn: false }
 }
 

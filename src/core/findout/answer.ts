@@ -1,6 +1,6 @@
 import { median } from '../usual/usual'
 import type { Instant, Milliseconds } from '../units'
-import { isFail, isTimed } from './bases'
+import { isFail, isTimed, middles, pairsOf } from './bases'
 import { groupAnswer, shareOf, worstFirst, type GroupAnswer } from './group-answer'
 import type { Statistic } from './question'
 import { selectPercentile } from './select'
@@ -93,6 +93,33 @@ export function failingLine(tries: Tries, range: { from: Instant; to: Instant },
     if (isFail(tries, index)) failed[point]! += 1
   }
   return Array.from(seen, (all, point) => (all === 0 ? null : failed[point]! / all))
+}
+
+/** Fewer tries than these say nothing of a point. */
+const LEAST_AT_POINT = 5
+
+/**
+ * How many times their own middle tries take, point by point, each set beside the middle of its check at its location: the middle of all of
+ * them, which a few outliers do not move, and which far and near places share.
+ */
+export function ratioLine(tries: Tries, metric: string, range: { from: Instant; to: Instant }, step: Milliseconds): (number | null)[] {
+  const values = tries.times[metric] ?? new Float32Array(tries.count).fill(NaN)
+  const pairs = pairsOf(tries)
+  const own = pairs.of(tries)
+  const base = middles(tries, values, own, pairs.count)
+  const points = Math.max(1, Math.ceil((range.to - range.from) / step))
+  const [ratios, pointOf] = [new Float32Array(tries.count), new Int32Array(tries.count)]
+  let count = 0
+  for (let index = 0; index < tries.count; index += 1) {
+    const middle = base[own[index]!]!
+    if (!isTimed(tries, values, index) || !(middle > 0)) continue
+    ratios[count] = values[index]! / middle
+    pointOf[count++] = Math.min(points - 1, Math.max(0, Math.floor((tries.at[index]! - range.from) / step)))
+  }
+  const places = pointOf.subarray(0, count)
+  const sizes = new Int32Array(points)
+  for (const point of places) sizes[point]! += 1
+  return pointwise(ratios.subarray(0, count), places, points, 0.5).map((each, point) => (sizes[point]! < LEAST_AT_POINT ? null : each))
 }
 
 /** At least so many points in a row, and so far above what is usual on the line, stand out. */

@@ -1,7 +1,7 @@
 import fc from 'fast-check'
 import { plainText } from '../sentence/sentence'
 import { DAY, HOUR, MINUTE } from '../units'
-import { answer, failingLine, standsOut } from './answer'
+import { answer, failingLine, ratioLine, standsOut } from './answer'
 import { decodeDots, dotsOf, encodeDots } from './dots'
 import { DIMENSION_NAMES } from './dimensions'
 import { madeWorld } from './made-worlds'
@@ -109,6 +109,21 @@ describe('an answer', () => {
     const found = standsOut([{ name: '', line: failingLine(failing.tries, range, 5 * MINUTE) }], range, 5 * MINUTE, true, 0.03)!
     expect(Math.abs(found.from - failing.stretch.from)).toBeLessThanOrEqual(10 * MINUTE)
     expect(standsOut([{ name: '', line: failingLine(madeWorld(24, 'none').tries, range, 5 * MINUTE) }], range, 5 * MINUTE, true, 0.03)).toBeUndefined()
+  })
+  it('sees what all take beside their own middle, however far they are, for a quarter of an hour', () => {
+    const waiting = madeWorld(25, 'everything waits')
+    const short = { from: waiting.stretch.from, to: waiting.stretch.from + 15 * MINUTE }
+    const calm = madeWorld(25, 'none')
+    // of the hour in which all wait, a quarter is taken into a world in which all is well
+    const total = calm.tries.times.total!.map((value, index) => (calm.tries.at[index]! >= short.from && calm.tries.at[index]! < short.to ? waiting.tries.times.total![index]! : value))
+    const tries = { ...calm.tries, times: { ...calm.tries.times, total } }
+    const line = ratioLine(tries, 'total', range, 5 * MINUTE)
+    const found = standsOut([{ name: '', line }], range, 5 * MINUTE, false)!
+    expect(Math.abs(found.from - short.from)).toBeLessThanOrEqual(5 * MINUTE)
+    expect(Math.abs(found.to - short.to)).toBeLessThanOrEqual(5 * MINUTE)
+    expect(standsOut([{ name: '', line: ratioLine(calm.tries, 'total', range, 5 * MINUTE) }], range, 5 * MINUTE, false)).toBeUndefined()
+    // too few tries say nothing
+    expect(ratioLine(calm.tries, 'total', range, 300).every((each) => each === null)).toBe(true)
   })
   it('sends every try as a dot', () => {
     const dots = dotsOf(world.tries, column, groups.slice(0, 3).map((each) => each.name), 'connect', range.from)

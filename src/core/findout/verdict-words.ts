@@ -42,10 +42,13 @@ export function speakVerdict(verdict: Verdict, name: (dimension: string, value: 
   if (outcome === 'few') return { title: 'Not enough observations to say what sets this apart.', detail: `${observed}; at least 20 are needed, and as many to compare with.`, rows: [] }
   if (outcome === 'nothing') return { title: of === 'failures' ? 'Tries failed, and nothing they have in common sets them apart.' : 'Nothing sets this stretch apart.', detail: `${observed}. ${of === 'times' ? `Its times are ${against === 'usual' ? 'what is usual at these hours' : 'as they are outside of it'}, whichever way it is split.` : 'No single thing accounts for most of it beyond chance.'}`, rows: tableRows(verdict, name, against) }
   const [first] = verdict.named
-  const who = first ? `${name(first.dimension, first.value)}${and ? `, only with ${name(and.dimension, and.value)},` : ''}` : 'Everything'
-  const isWidely = first !== undefined && ['step', 'check', 'host', 'service'].includes(first.dimension)
+  const isTime = first !== undefined && (first.dimension === 'hour' || first.dimension === 'weekday')
+  const when = first?.dimension === 'hour' ? `Between ${first.value} and ${String((Number(first.value.slice(0, 2)) + 1) % 24).padStart(2, '0')}:00` : `On ${first?.value}s`
+  const who = isTime ? `${when} everything` : first ? `${name(first.dimension, first.value)}${and ? `, only with ${name(and.dimension, and.value)},` : ''}` : 'Everything'
+  const isNothingElse = first === undefined || isTime
+  const isWidely = isTime || first !== undefined && ['step', 'check', 'host', 'service'].includes(first.dimension)
   const loss = verdict.companions.find((each) => each.metric === 'loss')
-  const title = of === 'failures' ? `${who} ${failedHow(verdict, status, first === undefined || first.bad / first.tries > 0.9)}${first ? '' : ', wherever it is asked from'}.` : `${who} ${SLOW_WORDS[phaseNamed(verdict) ?? 'send'] ?? 'was slow'}${first ? '' : ', wherever it is asked from'}${loss && !isWidely ? ', because it lost packets' : ''}.`
+  const title = of === 'failures' ? `${who} ${failedHow(verdict, status, first === undefined || first.bad / first.tries > 0.9)}${isNothingElse ? ', wherever it is asked from' : ''}.` : `${who} ${SLOW_WORDS[phaseNamed(verdict) ?? 'send'] ?? 'was slow'}${isNothingElse ? ', wherever it is asked from' : ''}${loss && !isWidely ? ', because it lost packets' : ''}.`
   const call = parties.filter((each) => each.verdict === 'to blame')
   const cleared = parties.filter((each) => each.verdict === 'cleared')
   const unclear = parties.filter((each) => each.verdict === 'cannot be told')

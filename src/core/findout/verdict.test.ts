@@ -1,7 +1,10 @@
 import type { Party } from '../parties/parties'
-import { CAUSES, madeWorld, type MadeWorld } from './made-worlds'
+import { HOUR } from '../units'
+import { byClock } from './columns'
+import { CAUSES, madeWorld, type Cause, type MadeWorld } from './made-worlds'
 import { splitAt, type Column } from './tries'
 import { judge, phaseNamed, type Verdict } from './verdict'
+import { speakVerdict } from './verdict-words'
 
 const parties: Party[] = [{ key: 'pacifico', name: 'Pacífico Cable', kind: 'access network', contact: 'noc@pacifico-cable.example', hosts: [], ranges: [], networks: ['Pacifico'] }]
 const judged = ({ tries, stretch, networks }: MadeWorld): Verdict => {
@@ -68,6 +71,20 @@ describe('a verdict', () => {
     expect(fixed.named[0]).toMatchObject(world.truth as object)
     const mixed = { ...version, codes: version.codes.map((code, index) => (index % 97 === 0 ? 1 - code : code)) }
     expect(judged({ ...world, tries: { ...world.tries, columns: [mixed, ...world.tries.columns] } }).contrast.findings.map((each) => each.dimension)).toContain('HTTP version')
+  })
+  it('says when it was only where nothing else accounts for it', () => {
+    const hoursOf = ({ tries }: MadeWorld) => byClock(tries, 'hour', 'UTC')
+    const wide = (cause: Cause) => {
+      const world = madeWorld(12, cause, { hours: 6 })
+      // the stretch begins long before the trouble, which fills one hour of it
+      return judged({ ...world, tries: { ...world.tries, columns: [hoursOf(world), ...world.tries.columns] }, stretch: { from: world.stretch.from - 2 * HOUR, to: world.stretch.to } })
+    }
+    const everything = wide('everything waits')
+    expect([everything.outcome, everything.named.map((each) => each.dimension)]).toEqual(['named', ['hour']])
+    expect(speakVerdict(everything, (_, value) => value).title).toMatch(/^Between \d\d:00 and \d\d:00 everything was slow to answer, wherever it is asked from\.$/)
+    expect(everything.parties.find((each) => each.kind === 'origin')?.verdict).toBe('to blame')
+    expect(wide('server slow').named[0]?.dimension).toBe('server')
+    expect(wide('none').outcome).toBe('nothing')
   })
   it('tells what was measured beside and rose with it', () => {
     const world = madeWorld(11, 'name service slow')

@@ -54,25 +54,40 @@ export function judge(inside: Tries, reference: Tries, metric: string, parties: 
   const isFailing = fails >= LEAST_FAILS && fails / inside.count > 2 * (before / Math.max(1, reference.count)) + 0.002
   const of = isFailing ? 'failures' as const : 'times' as const
   const explains = inside.columns.map((column) => !OUTCOMES.includes(column.dimension as never) && isSplit(column) && (column.dimension !== 'resolver' || isInLookup(inside, reference, of, metric)) && (!VERSIONS.includes(column.dimension) || isMixed(inside, column)))
-  const candidates = (tries: Tries): Tries => ({ ...tries, columns: tries.columns.filter((column, place) => explains[place] ?? isSplit(column)) })
-  const [own, other] = [candidates(inside), candidates(reference)]
+  const candidates = (tries: Tries): Tries => ({ ...tries, columns: tries.columns.filter((column, place) => !CLOCK.includes(column.dimension) && (explains[place] ?? isSplit(column))) })
+  const [looked, other] = [candidates(inside), candidates(reference)]
   const values = (tries: Tries) => tries.times[metric] ?? new Float32Array(tries.count).fill(NaN)
-  const found = contrast(own, other, of, values(own), values(other), percentile)
+  const found = contrast(looked, other, of, values(looked), values(other), percentile)
   const base: Verdict = { of, outcome: 'nothing', named: [], contrast: found, phases: [], companions: [], parties: [], ruledOut: [] }
   if (inside.count < LEAST_TRIES || (of === 'times' && reference.count < LEAST_TRIES)) return { ...base, outcome: 'few' }
-  const [first] = nearestFirst(found.findings)
-  const isNamed = first !== undefined && accounts(first, found)
+  const [nearest] = nearestFirst(found.findings)
+  const clock = nearest && accounts(nearest, found) ? undefined : byTheClock(inside, reference, of, values, percentile)
+  const [own, first] = clock ? [clock.tries, clock.finding] : [looked, nearest]
+  const isNamed = first !== undefined && (clock !== undefined || accounts(first, found))
   const isAlike = !isNamed && found.chance < CERTAIN && (of === 'failures' ? found.level > 0.02 : found.level >= WORSE)
-  if (!isNamed && !isAlike) return { ...base, ruledOut: ruledOut(own, found, undefined) }
-  const and = isNamed ? combined(own, found, first) : undefined
+  if (!isNamed && !isAlike) return { ...base, ruledOut: ruledOut(looked, found, undefined) }
+  const and = isNamed && !clock ? combined(own, found, first) : undefined
   const codes = isNamed ? own.columns[first.column]!.codes : undefined
   const isHere = (index: number) => codes === undefined || (codes[index] === first!.code && (!and || own.columns[and.column]!.codes[index] === and.code))
   const bad = pick(own, placesOf(own, (index) => isHere(index) && (of === 'times' || isFail(own, index))))
   const reason = of === 'failures' ? commonest(inside, 'reason', (index) => isHere(index) && isFail(inside, index)) : undefined
   const phases = of === 'times' ? phasesOf(bad, other) : []
-  const named = isNamed ? [first, ...found.findings.filter((each) => each.alias)] : []
-  const verdict: Verdict = { ...base, outcome: isNamed ? 'named' : 'alike', named, ...(and ? { and } : {}), phases, companions: companionsOf(bad, other), ...(reason === undefined ? {} : { reason }), ruledOut: ruledOut(own, found, first) }
+  const named = isNamed ? [first, ...(clock ? [] : found.findings.filter((each) => each.alias))] : []
+  const verdict: Verdict = { ...base, outcome: isNamed ? 'named' : 'alike', named, ...(and ? { and } : {}), phases, companions: companionsOf(bad, other), ...(reason === undefined ? {} : { reason }), ruledOut: ruledOut(looked, found, first) }
   return { ...verdict, parties: judgeParties(verdict, inside, parties, networks) }
+}
+
+/** When something was is no cause; it is said only where nothing else accounts for it. */
+const CLOCK: readonly string[] = ['hour', 'weekday']
+
+/** The hour or the weekday on which nearly all of it falls, which makes the stretch narrower; undefined where there is none. */
+function byTheClock(inside: Tries, reference: Tries, of: Verdict['of'], values: (tries: Tries) => Float32Array, percentile: number): { tries: Tries; finding: Finding } | undefined {
+  const timed = (tries: Tries, isWanted: (column: Column) => boolean): Tries => ({ ...tries, columns: tries.columns.filter((column) => CLOCK.includes(column.dimension) && isWanted(column)) })
+  const tries = timed(inside, isSplit)
+  if (tries.columns.length === 0) return undefined
+  const found = contrast(tries, timed(reference, () => true), of, values(tries), values(reference), percentile)
+  const [finding] = found.findings
+  return finding && accounts(finding, found) ? { tries, finding } : undefined
 }
 
 /** A version that every check has one of says no more than which check it is. */

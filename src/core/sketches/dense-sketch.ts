@@ -37,6 +37,13 @@ export function mergeDense(into: DenseSketch, other: DenseSketch): void {
   into.total += other.total
 }
 
+/** What a sketch holds: the middle of every bucket in microseconds, with how many values lie in it, in rising order. */
+export function bucketsOfDense({ counts }: DenseSketch): { value: number; count: number }[] {
+  const found: { value: number; count: number }[] = []
+  for (let bucket = 0; bucket < BUCKETS; bucket += 1) if (counts[bucket]! > 0) found.push({ value: valueOfBucket(bucket), count: counts[bucket]! })
+  return found
+}
+
 /** The value at or below which a share of all values lies (nearest rank), in microseconds; undefined of none. */
 export function percentileOfDense({ counts, total }: DenseSketch, share: number): number | undefined {
   if (total === 0) return undefined

@@ -1,4 +1,5 @@
 import type { Dots } from '@/core/findout/dots'
+import type { Heat } from '@/core/sketches/heat'
 
 /** Where a chart of tries lies on its canvas, and what it shows. */
 export interface Frame {
@@ -114,6 +115,23 @@ export function drawLine(context: CanvasRenderingContext2D, frame: Frame, line: 
   context.setLineDash([])
 }
 
+/** The same from what was counted before: a column for every point of the line. */
+export function drawHeatCells(context: CanvasRenderingContext2D, frame: Frame, { counts, rows, most }: Heat, step: number, ink: string): void {
+  const greatest = counts.reduce((found, count) => Math.max(found, count), 1)
+  context.fillStyle = ink
+  counts.forEach((count, cell) => {
+    if (count === 0) return
+    const [point, row] = [Math.floor(cell / rows), cell % rows]
+    const [left, right] = [xOf(frame, frame.from + point * step), xOf(frame, Math.min(frame.to, frame.from + (point + 1) * step))]
+    const [top, bottom] = [yOf(frame, ((row + 1) / rows) * most), yOf(frame, (row / rows) * most)]
+    context.globalAlpha = inkOf(count, greatest)
+    context.fillRect(left, top, Math.max(1, right - left - 1), Math.max(1, bottom - top - 1))
+  })
+  context.globalAlpha = 1
+}
+
+const inkOf = (count: number, most: number) => 0.1 + 0.9 * (Math.log1p(count) / Math.log1p(most))
+
 /** How often each value was seen at each time, as squares of one ink. */
 export function drawHeat(context: CanvasRenderingContext2D, frame: Frame, dots: Dots, ink: string): void {
   const size = 8
@@ -129,7 +147,7 @@ export function drawHeat(context: CanvasRenderingContext2D, frame: Frame, dots: 
   context.fillStyle = ink
   counts.forEach((count, cell) => {
     if (count === 0) return
-    context.globalAlpha = 0.1 + 0.9 * (Math.log1p(count) / Math.log1p(most))
+    context.globalAlpha = inkOf(count, most)
     context.fillRect(frame.left + (cell % columns) * size, frame.height - frame.bottom - (Math.floor(cell / columns) + 1) * size, size - 1, size - 1)
   })
   context.globalAlpha = 1

@@ -8,11 +8,12 @@ import { useEffect, useMemo, useRef, useState } from 'react'
 import { decodeDots, type Dots } from '@/core/findout/dots'
 import type { Question } from '@/core/findout/question'
 import { dotsAddress, writeQuestion, writeSpan } from '@/core/findout/question-address'
+import type { Heat } from '@/core/sketches/heat'
 import { METRIC_WORDS } from '@/core/findout/question-sentence'
 import { speakClock, speakMoment, speakSpan, speakTime } from '@/core/time/zoned'
 import { speakLength } from '@/core/definitions/duration'
 import { useZone } from '../marks/zone'
-import { atOf, drawDots, drawHeat, drawLine, nearestDot, shade, placeDots, spreadLabels, ticks, xOf, yOf, type Frame } from './draw-chart'
+import { atOf, drawDots, drawHeat, drawHeatCells, drawLine, nearestDot, shade, placeDots, spreadLabels, ticks, xOf, yOf, type Frame } from './draw-chart'
 import { SERIES, useFocus } from './focus'
 import { selectPercentile } from '@/core/findout/select'
 import { speakStatistic } from '@/core/findout/speak-statistic'
@@ -34,6 +35,8 @@ export interface ChartProps {
   /** The moment the page was made for; the dots are asked for the same. */
   now: number
   hasDots: boolean
+  /** How often each time was seen, where there are no dots to count. */
+  heat?: Heat
 }
 
 const HEIGHT = 270
@@ -41,7 +44,7 @@ const HEIGHT = 270
 const BESIDE = [5, 4]
 
 /** Lines of the statistic over every single try as a dot. A drag picks a stretch; a dot opens its observation; arrow keys move a cursor. */
-export function TriesChart({ question, about, groups, range, step, stretch, marks, checks, locations, now, hasDots }: ChartProps) {
+export function TriesChart({ question, about, groups, range, step, stretch, marks, checks, locations, now, hasDots, heat }: ChartProps) {
   const zone = useZone()
   const router = useRouter()
   const { colorScheme } = useMantineColorScheme()
@@ -55,6 +58,8 @@ export function TriesChart({ question, about, groups, range, step, stretch, mark
   const [drag, setDrag] = useState<{ from: number; to: number }>()
   const [cursor, setCursor] = useState<number>()
   const address = dotsAddress(question, zone, now, groups.map((each) => each.key))
+  // shares have no times to be counted
+  const isHeat = question.view === 'heat' && question.statistic !== 'share failing'
   const metric = question.statistic === 'share failing' ? 'share failing' : question.metric
   const caption = `${question.statistic === 'share failing' ? 'share failing' : `${question.statistic} of ${METRIC_WORDS[question.metric]}`} for ${about} by ${question.by}, ${speakSpan(range, zone, now)}`
 
@@ -71,9 +76,10 @@ export function TriesChart({ question, about, groups, range, step, stretch, mark
   const frame = useMemo((): Frame => {
     const lines = groups.flatMap((each) => [...each.line, ...(each.besideLine ?? [])]).filter((each) => each !== null)
     const values = question.statistic === 'share failing' || !dots ? new Float32Array(0) : dots.value.subarray(0, dots.count).filter((each) => !Number.isNaN(each))
-    const most = Math.max(lines.reduce((found, each) => Math.max(found, each), 0) * 1.12, selectPercentile(values, 0.998) ?? 0, metric === 'share failing' || metric === 'loss' ? 0.05 : 5)
+    // where only the heat is drawn, lines do not stretch it
+    const most = isHeat && heat ? heat.most : Math.max(lines.reduce((found, each) => Math.max(found, each), 0) * 1.12, selectPercentile(values, 0.998) ?? 0, metric === 'share failing' || metric === 'loss' ? 0.05 : 5)
     return { width: Math.max(320, width), height: HEIGHT, left: 52, right: width > 700 ? 150 : 12, top: 14, bottom: 34, ...range, most }
-  }, [groups, dots, width, range, question.statistic, metric])
+  }, [groups, dots, heat, width, range, question.statistic, isHeat, metric])
   const placed = useMemo(() => (dots && question.statistic !== 'share failing' ? placeDots(dots, frame) : undefined), [dots, frame, question.statistic])
 
   useEffect(() => {
@@ -82,21 +88,22 @@ export function TriesChart({ question, about, groups, range, step, stretch, mark
     const { context, colour } = prepare(canvas, frame)
     drawAxes(context, frame, metric, zone, colour, marks)
     if (stretch) shade(context, frame, stretch, colour('--action'), 0.09)
-    if (question.view === 'heat' && dots) drawHeat(context, frame, dots, colour('--action'))
+    if (isHeat && heat) drawHeatCells(context, frame, heat, step, colour('--action'))
+    else if (isHeat && dots) drawHeat(context, frame, dots, colour('--action'))
     else if (dots && placed) for (const group of [255, ...groups.map((_, place) => groups.length - 1 - place)]) drawDots(context, dots, placed, group, colour(SERIES[group] ?? '--muted'), 0.4, colour('--down'))
-    if (question.view !== 'heat') [...groups].reverse().forEach((each) => { const place = groups.indexOf(each); drawLine(context, frame, each.line, step, colour(SERIES[place] ?? '--muted'), place === 0 ? 2.6 : 1.6) })
+    if (!isHeat) [...groups].reverse().forEach((each) => { const place = groups.indexOf(each); drawLine(context, frame, each.line, step, colour(SERIES[place] ?? '--muted'), place === 0 ? 2.6 : 1.6) })
     const [first] = groups
-    if (question.view !== 'heat' && first?.besideLine) drawLine(context, frame, first.besideLine, step, colour(SERIES[0]!), 1.6, BESIDE)
+    if (!isHeat && first?.besideLine) drawLine(context, frame, first.besideLine, step, colour(SERIES[0]!), 1.6, BESIDE)
     if (dots) performance.mark('dots drawn')
-    if (frame.right > 100) drawLabels(context, frame, groups, colour)
-  }, [frame, dots, placed, groups, step, stretch, range, question.view, metric, zone, marks, width, colorScheme])
+    if (frame.right > 100 && !isHeat) drawLabels(context, frame, groups, colour)
+  }, [frame, dots, heat, placed, groups, step, stretch, range, isHeat, metric, zone, marks, width, colorScheme])
 
   useEffect(() => {
     const canvas = over.current
     if (!canvas || width === 0) return
     const { context, colour } = prepare(canvas, frame)
     const place = groups.findIndex((each) => each.key === focused)
-    if (place >= 0 && question.view !== 'heat') {
+    if (place >= 0 && !isHeat) {
       context.fillStyle = colour('--card')
       context.globalAlpha = 0.72
       context.fillRect(frame.left, 0, frame.width - frame.left - frame.right, frame.height - frame.bottom + 9)
@@ -121,7 +128,7 @@ export function TriesChart({ question, about, groups, range, step, stretch, mark
       context.strokeRect(placed.x[hover.dot]! - 4, placed.y[hover.dot]! - 4, 8, 8)
     }
     if (drag) shade(context, frame, { from: Math.min(drag.from, drag.to), to: Math.max(drag.from, drag.to) }, colour('--action'), 0.16)
-  }, [frame, focused, hover, drag, cursor, dots, placed, groups, step, question.view, width, colorScheme])
+  }, [frame, focused, hover, drag, cursor, dots, placed, groups, step, isHeat, width, colorScheme])
 
   const ask = (from: number, to: number) => router.push(`/find-out?${writeQuestion({ ...question, stretch: { from: Math.floor(from / 1000) * 1000, to: Math.ceil(to / 1000) * 1000 } }, zone)}`, { scroll: false })
   const pointAt = (event: React.PointerEvent) => {
@@ -162,7 +169,7 @@ export function TriesChart({ question, about, groups, range, step, stretch, mark
   return (
     <div className="card" style={{ padding: '10px 12px' }}>
       <div className="apart small quiet" style={{ minHeight: 24 }}>
-        <span aria-live="polite">{readout || `${metric === 'share failing' ? `the share of tries that failed, over ${speakLength(step)} a line` : `${metric === 'loss' ? 'share' : 'milliseconds'}; ${hasDots ? 'every observation a dot, ' : ''}${question.statistic} of ${METRIC_WORDS[question.metric]} over ${speakLength(step)} a line`}${groups.some((each) => each.besideLine) ? '; broken, what it is set beside' : ''}${lost ? '; the dots could not be fetched' : ''}`}</span>
+        <span aria-live="polite">{readout || `${metric === 'share failing' ? `the share of tries that failed, over ${speakLength(step)} a line` : isHeat ? `${metric === 'loss' ? 'share' : 'milliseconds'}; the darker, the more often it was seen` : `${metric === 'loss' ? 'share' : 'milliseconds'}; ${hasDots ? 'every observation a dot, ' : ''}${question.statistic} of ${METRIC_WORDS[question.metric]} over ${speakLength(step)} a line`}${groups.some((each) => each.besideLine) ? '; broken, what it is set beside' : ''}${lost ? '; the dots could not be fetched' : ''}`}</span>
         <span>Drag a stretch to ask what sets it apart</span>
       </div>
       <div ref={ref} style={{ position: 'relative', height: HEIGHT, touchAction: 'pan-y' }} role="img" tabIndex={0} aria-label={`${caption}; arrow keys read it, with Shift they pick a stretch`} onKeyDown={onKey}
@@ -238,17 +245,21 @@ function drawAxes(context: CanvasRenderingContext2D, frame: Frame, metric: strin
     const said = every >= 43_200_000 ? speakMoment(at, zone, frame.to + 7 * 86_400_000).split(',')[0]! : length > 86_400_000 ? speakMoment(at, zone, frame.to) : speakTime(at, zone)
     context.fillText(said, xOf(frame, at), frame.height - 10)
   }
-  for (const mark of marks) {
+  const inOrder = [...marks].sort((a, b) => a.at - b.at)
+  inOrder.forEach((mark, place) => {
     const x = Math.round(xOf(frame, mark.at)) + 0.5
+    // a title ends where the next one begins
+    const next = inOrder[place + 1]
+    const room = (next ? xOf(frame, next.at) : frame.width) - x - 10
     context.strokeStyle = context.fillStyle = colour('--planned')
     context.beginPath()
     context.moveTo(x, frame.top - 6)
     context.lineTo(x, frame.height - frame.bottom)
     context.stroke()
     context.textAlign = 'left'
-    context.fillText(mark.title.slice(0, 40), x + 4, frame.top - 2)
+    if (room > 24) context.fillText(fitted(context, mark.title.slice(0, 40), room), x + 4, frame.top - 2)
     context.textAlign = 'center'
-  }
+  })
 }
 
 function drawLabels(context: CanvasRenderingContext2D, frame: Frame, groups: RankedGroup[], colour: (name: string) => string): void {
