@@ -6,7 +6,7 @@ import { shareOf, worstFirst, type GroupAnswer } from '@/core/findout/group-answ
 import { DIMENSION_NAMES, type Dimension } from '@/core/findout/dimensions'
 import { BESIDE_METRICS, otherQuestion, rangeOf, stepOf, type Question } from '@/core/findout/question'
 import { writeQuestion } from '@/core/findout/question-address'
-import { speakValue } from '@/core/findout/question-sentence'
+import { speakAbout, speakValue } from '@/core/findout/question-sentence'
 import { pick, placesOf, splitAt, type Column, type Tries } from '@/core/findout/tries'
 import type { Verdict } from '@/core/findout/verdict'
 import { speakVerdict, type VerdictWords } from '@/core/findout/verdict-words'
@@ -148,7 +148,7 @@ async function judged(inside: Tries, reference: Tries, question: Question, world
     const server = dimension === 'address' ? servers.get(value) : undefined
     return server ? `${server} (${value})` : speakOne(dimension, value, world)
   }
-  return { verdict, words: speakVerdict(verdict, name, { ...(status === undefined ? {} : { status }), ...(question.against ? { against: question.against } : {}), share }) }
+  return { verdict, words: speakVerdict(verdict, name, { ...(status === undefined ? {} : { status }), ...(question.against ? { against: question.against } : {}), share, ...(question.about.length === 1 ? { whole: speakAbout(question.about, world.names) } : {}) }) }
 }
 
 /** Sets a stretch beside what the question wants it to be compared with. */

@@ -26,6 +26,8 @@ export interface Told {
   against?: Against
   /** The share of the time whose tries were looked at. */
   share?: number
+  /** What the question is about, where it is one thing. */
+  whole?: string
 }
 
 const join = (all: string[]) => (all.length < 2 ? all.join('') : `${all.slice(0, -1).join(', ')} and ${all.at(-1)}`)
@@ -35,7 +37,7 @@ const certainty = (chance: number) => (chance < 1e-6 ? 'certain beyond chance' :
  * Says a verdict: one sentence that never claims more than was found, what follows from it, and the table that proves it.
  * @param name how a value is said: “edge-4”, “Pacífico Cable”, the name of a check
  */
-export function speakVerdict(verdict: Verdict, name: (dimension: string, value: string) => string, { status, against, share = 1 }: Told = {}): VerdictWords {
+export function speakVerdict(verdict: Verdict, name: (dimension: string, value: string) => string, { status, against, share = 1, whole }: Told = {}): VerdictWords {
   const { outcome, of, contrast, and, parties } = verdict
   const observed = `${speakCount(contrast.all)} ${contrast.all === 1 ? 'observation' : 'observations'} ${share < 1 ? `in ${Math.max(1, Math.round(100 * share))}% of the stretch, taken by chance` : 'in the stretch'}`
   if (against === 'passing' && of === 'times' && outcome !== 'few') return { title: 'Hardly any try of this stretch failed.', detail: `${observed}; there are too few failures to be set beside its passing tries.`, rows: [] }
@@ -44,7 +46,7 @@ export function speakVerdict(verdict: Verdict, name: (dimension: string, value: 
   const [first] = verdict.named
   const isTime = first !== undefined && (first.dimension === 'hour' || first.dimension === 'weekday')
   const when = first?.dimension === 'hour' ? `Between ${first.value} and ${String((Number(first.value.slice(0, 2)) + 1) % 24).padStart(2, '0')}:00` : `On ${first?.value}s`
-  const who = isTime ? `${when} everything` : first ? `${name(first.dimension, first.value)}${and ? `, only with ${name(and.dimension, and.value)},` : ''}` : 'Everything'
+  const who = isTime ? `${when} ${whole ?? 'everything'}` : first ? `${name(first.dimension, first.value)}${and ? `, only with ${name(and.dimension, and.value)},` : ''}` : whole ?? 'Everything'
   const isNothingElse = first === undefined || isTime
   const isWidely = isTime || first !== undefined && ['step', 'check', 'host', 'service'].includes(first.dimension)
   const loss = verdict.companions.find((each) => each.metric === 'loss')

@@ -3,6 +3,7 @@
 import { Button } from '@mantine/core'
 import { useRouter } from 'next/navigation'
 import { useState } from 'react'
+import { speakCount } from '@/core/definitions/count'
 import { speakShare } from '@/core/definitions/share'
 import { manyOf } from '@/core/findout/dimensions'
 import { withWhere, type Question } from '@/core/findout/question'
@@ -42,7 +43,7 @@ export function Ranking({ groups, more, question }: { groups: RankedGroup[]; mor
                 <span className="keep"><Button variant="subtle" size="compact-xs" tabIndex={-1} onClick={() => only(each.key, false)}>only</Button><Button variant="subtle" size="compact-xs" tabIndex={-1} onClick={() => only(each.key, true)}>without</Button></span></td>
               <td className="number">{speakStatistic(each.p50, question.metric)}</td><td className="number">{speakStatistic(each.p95, question.metric)}</td>
               {question.beside && <td className={`number${moved !== undefined && moved > 0.15 ? ' slow-text strong' : ''}`}>{moved === undefined ? '—' : `${moved > 0 ? '+' : moved < 0 ? '−' : ''}${Math.abs(Math.round(100 * moved))}%`}</td>}
-              <td className={`number${each.fails > 0 ? ' down-text' : ''}`}>{each.fails === 0 ? '0' : speakShare(each.fails / each.tries)}</td>{hasLoss && <td className="number">{speakShare(each.loss)}</td>}<td className="number quiet">{each.tries}</td>
+              <td className={`number${each.fails > 0 ? ' down-text' : ''}`}>{each.fails === 0 ? '0' : speakShare(each.fails / each.tries)}</td>{hasLoss && <td className="number">{speakShare(each.loss)}</td>}<td className="number quiet">{speakCount(each.tries)}</td>
             </tr>
           )
         })}</tbody>

@@ -78,7 +78,7 @@ export function TriesChart({ question, about, groups, range, step, stretch, mark
     const values = question.statistic === 'share failing' || !dots ? new Float32Array(0) : dots.value.subarray(0, dots.count).filter((each) => !Number.isNaN(each))
     // where only the heat is drawn, lines do not stretch it
     const most = isHeat && heat ? heat.most : Math.max(lines.reduce((found, each) => Math.max(found, each), 0) * 1.12, selectPercentile(values, 0.998) ?? 0, metric === 'share failing' || metric === 'loss' ? 0.05 : 5)
-    return { width: Math.max(320, width), height: HEIGHT, left: 52, right: width > 700 ? 150 : 12, top: 14, bottom: 34, ...range, most }
+    return { width: Math.max(320, width), height: HEIGHT, left: 52, right: width > 700 && !isHeat ? 150 : 12, top: 14, bottom: 34, ...range, most }
   }, [groups, dots, heat, width, range, question.statistic, isHeat, metric])
   const placed = useMemo(() => (dots && question.statistic !== 'share failing' ? placeDots(dots, frame) : undefined), [dots, frame, question.statistic])
 
