@@ -35,7 +35,7 @@ export async function bench(parameters: string[], { say, root }: { say: (text: s
     await measure('engine', () => benchEngine(database.url, root))
     await measure('routing', async () => benchRouting())
     await measure('workshop', () => benchWorkshop(database.url))
-    await measure('find-out', () => benchFindOut(database.url, say))
+    await measure('find-out', () => benchFindOut(database.url, root, say))
     await measure('views', () => benchViews(database.url, root))
   } finally {
     database.child.kill('SIGTERM')

@@ -59,6 +59,22 @@ describe('from an alarm to a named culprit', () => {
         }
         return false
       }, 60_000)).toBe(true)
+      // what is to be done after it is added, seen among all incidents, and ticked off
+      await page.goto(`/incidents/${incident.id}`)
+      await page.getByLabel('Add a follow-up').fill('Replace the disk of edge-4')
+      await page.keyboard.press('Enter')
+      const task = page.getByRole('checkbox', { name: /^Replace the disk of edge-4/ })
+      await task.waitFor()
+      await page.goto('/incidents')
+      await page.getByRole('link', { name: 'Replace the disk of edge-4' }).click()
+      await task.click()
+      await page.getByText('done, says Ines Falk').waitFor()
+      expect((await api('POST', `/incidents/${incident.id}/follow-ups/done`, { text: 'Replace the disk of edge-4' })).status).toBe(409)
+      expect((await api('POST', `/incidents/${incident.id}/follow-ups/done`, { text: 'nothing such' })).status).toBe(422)
+      expect((await api('POST', `/incidents/${incident.id}/follow-ups`, { text: 'two\nlines' })).status).toBe(422)
+      const paper = await page.request.get(`/api/incidents/${incident.id}/summary?form=pdf`)
+      expect([paper.status(), paper.headers()['content-type'], (await paper.body()).subarray(0, 5).toString()]).toEqual([200, 'application/pdf', '%PDF-'])
+      expect((await page.request.get(`/api/incidents/${incident.id}/summary?form=word`)).status()).toBe(400)
       await page.goto(`/incidents/${incident.id}/summary`)
       await page.getByRole('heading', { level: 1, name: /(is|are) down$/ }).waitFor()
       expect(await page.getByRole('article').innerText()).toMatch(/edge-4.* answered 503[\s\S]*edge-4[\s\S]*Time line/)

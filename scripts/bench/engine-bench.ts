@@ -7,7 +7,8 @@ import { setTimeout as sleep } from 'node:timers/promises'
 import type { Observation } from '../../src/core/observation'
 import { DAY } from '../../src/core/units'
 import { addCheck } from '../../src/store/define-one'
-import { openPool } from '../../src/store/database'
+import { listChecks } from '../../src/store/checks'
+import { openPool, type Pool } from '../../src/store/database'
 import { addChannel } from '../../src/store/deliveries'
 import { waitingArrivals } from '../../src/store/engine-work'
 import { listIncidents } from '../../src/store/incidents'
@@ -28,16 +29,21 @@ export function startEngine(url: string, root: string): ChildProcess {
   return spawn(process.execPath, [join(root, 'build/engine.js')], { env: { ...process.env, HEMERON_DATABASE: url, NODE_OPTIONS: '--max-old-space-size=380' }, stdio: ['ignore', 'ignore', 'inherit'] })
 }
 
+/** Five hundred checks and twelve locations, by their numbers; made once. */
+export async function defineBench(pool: Pool): Promise<{ checks: number[]; locations: number[] }> {
+  const known = await listChecks(pool)
+  if (known.length === 0) {
+    for (const [index, { key, place, country, network, networkType }] of PLACES.entries()) await addLocation(pool, plainLocation({ key, place, country, network, networkType }), index)
+    for (let number = 1; number <= CHECKS; number += 1) await addCheck(pool, { check: `bench-${number}`, name: `Bench ${number}`, http: { url: `http://bench-${number}.example/` }, down: { tries: 2, apart: '1s', locations: 2 } }, null, Date.now())
+  }
+  return { checks: (await listChecks(pool)).map((each) => each.id), locations: (await listLocations(pool)).map((each) => each.id) }
+}
+
 /** The engine's rows: observations to evaluated state, and a confirmed state to its first delivery. */
 export async function benchEngine(url: string, root: string): Promise<Measured[]> {
   const pool = openPool(url)
   await keepPartitions(pool, Date.now(), { observation: DAY, evidence: DAY })
-  for (const [index, { key, place, country, network, networkType }] of PLACES.entries()) await addLocation(pool, plainLocation({ key, place, country, network, networkType }), index)
-  const locations = (await listLocations(pool)).map((location) => location.id)
-  const checks: number[] = []
-  for (let number = 1; number <= CHECKS; number += 1) {
-    checks.push((await addCheck(pool, { check: `bench-${number}`, name: `Bench ${number}`, http: { url: `http://bench-${number}.example/` }, down: { tries: 2, apart: '1s', locations: 2 } }, null, Date.now())).id)
-  }
+  const { checks, locations } = await defineBench(pool)
   const firstArrivals = new Map<string, number>()
   const receiver = http.createServer((request, response) => {
     let body = ''

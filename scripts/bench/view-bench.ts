@@ -1,5 +1,3 @@
-import { spawn } from 'node:child_process'
-import { join } from 'node:path'
 import { setTimeout as sleep } from 'node:timers/promises'
 import { chromium } from 'playwright-core'
 import { DAY, HOUR, MINUTE } from '../../src/core/units'
@@ -12,6 +10,7 @@ import { openStretches, storeChanges } from '../../src/store/states'
 import type { CheckState } from '../../src/core/states/check-state'
 import type { Measured } from './measured'
 import { memoryOf, startEngine } from './engine-bench'
+import { startWeb } from './web'
 
 const PORT = 4900
 const VIEWS = ['/', '/checks', '/checks/bench-7', '/incidents']
@@ -55,10 +54,7 @@ export async function benchViews(url: string, root: string): Promise<Measured[]>
   const person = await addPerson(pool, { key: 'bench', name: 'Bench', mail: 'bench@orrinsound.example', job: '', role: 'owner' }, 'a long password', Date.now())
   const cookie = `hemeron=${await openSession(pool, person, { address: '', agent: '' }, Date.now())}`
   const engine = startEngine(url, root)
-  const web = spawn(process.execPath, [join(root, 'node_modules/next/dist/bin/next'), 'start', '-p', String(PORT), '-H', '127.0.0.1'], {
-    env: { ...process.env, HEMERON_DATABASE: url, NODE_ENV: 'production', NODE_OPTIONS: '--max-old-space-size=380' }, stdio: ['ignore', 'ignore', 'inherit']
-  })
-  for (let tries = 0; tries < 100 && !(await fetch(`http://127.0.0.1:${PORT}/api/health`).catch(() => undefined))?.ok; tries += 1) await sleep(100)
+  const web = await startWeb(url, root, PORT)
   await sleep(20_000)
   engine.kill('SIGTERM')
   await sleep(10_000)

@@ -1,10 +1,11 @@
 import type { Pool } from 'mysql2/promise'
+import { FOLLOW_UP_MOST, followUps } from '../core/incidents/follow-ups'
 import { actProblem, type IncidentAct } from '../core/incidents/incident'
 import { HemeronError } from '../core/problems'
 import { callIn, escalate, nextDue } from '../core/routing/course'
 import { DAY, MINUTE, type Instant } from '../core/units'
 import { change, row, transaction, type Queryable } from './database'
-import { addEvent, endIncident, forgetFacets, joinIncident, partIncident, requireIncident, type Incident } from './incidents'
+import { addEvent, endIncident, forgetFacets, joinIncident, listEvents, partIncident, requireIncident, type Incident } from './incidents'
 import { note as noteLive } from './live'
 import { audit, type Person } from './people'
 import { coursesOf, readRoutingWorld, storeCourses } from './routing'
@@ -33,6 +34,13 @@ const closing = (kind: 'not-real' | 'closed', words: string): Act => async (on, 
   await addEvent(on, incident.id, { at: now, kind, person: person.id, title: `${person.name} ${words}`, detail: text })
 }
 
+const turning = (kind: 'follow-up-done' | 'follow-up-open', words: string): Act => async (on, incident, person, { text }, now) => {
+  const known = followUps(await listEvents(on, incident.id)).find((each) => each.text === text)
+  if (!known) throw wrong('text', `"${text.slice(0, 100)}"`, 'the words of a follow-up of the incident')
+  if (known.done === (kind === 'follow-up-done')) throw new HemeronError('wrong-state', known.done ? 'It is done already.' : 'It is open already.')
+  await addEvent(on, incident.id, { at: now, kind, person: person.id, title: `${person.name} ${words}`, detail: text })
+}
+
 const ACTS: Record<IncidentAct, Act> = {
   take: async (on, incident, person, _, now) => {
     await change(on, 'UPDATE incident SET holder_id = ?, taken_at = COALESCE(taken_at, ?) WHERE id = ?', [person.id, now, incident.id])
@@ -48,6 +56,13 @@ const ACTS: Record<IncidentAct, Act> = {
     if (text === '' || text.length > 4000) throw wrong('text', `${text.length} characters`, '1 to 4000 characters')
     await addEvent(on, incident.id, { at: now, kind: 'note', person: person.id, title: person.name, detail: text })
   },
+  'follow-up': async (on, incident, person, { text }, now) => {
+    if (text === '' || text.length > FOLLOW_UP_MOST || text.includes('\n')) throw wrong('text', `${text.length} characters`, `one line of 1 to ${FOLLOW_UP_MOST} characters`)
+    if (followUps(await listEvents(on, incident.id)).some((each) => each.text === text)) throw wrong('text', `"${text.slice(0, 100)}"`, 'a follow-up that is not there already')
+    await addEvent(on, incident.id, { at: now, kind: 'follow-up', person: person.id, title: `${person.name} added a follow-up`, detail: text })
+  },
+  'follow-up-done': turning('follow-up-done', 'has done a follow-up'),
+  'follow-up-open': turning('follow-up-open', 'opened a follow-up again'),
   'not-real': closing('not-real', 'marked it as not real'),
   close: async (on, incident, person, given, now) => {
     // the engine ends a practice outage, and tells those who were told of it

@@ -96,6 +96,13 @@ export async function listEvents(on: Queryable, incident: number): Promise<Incid
     WHERE e.incident_id = ? ORDER BY e.at, e.id`, [incident])
 }
 
+/** What follow-ups of incidents since a moment can be read from, in the order in which it was said; real incidents only. */
+export async function listFollowUpEvents(on: Queryable, since: Instant): Promise<(IncidentEvent & { incident: number; checkName: string })[]> {
+  return rows(on, `SELECT e.id, e.incident_id AS incident, k.name AS checkName, e.at, e.kind, p.name AS person, e.title, e.detail FROM incident_event e JOIN incident i ON i.id = e.incident_id JOIN check_definition k ON k.id = i.check_id
+    LEFT JOIN person p ON p.id = e.person_id WHERE i.since_at >= ? AND i.practice_until IS NULL AND (e.kind IN ('follow-up', 'follow-up-done', 'follow-up-open') OR (e.kind = 'note' AND e.detail LIKE '%[ ]%') OR (e.kind = 'note' AND e.detail LIKE '%[x]%'))
+    ORDER BY e.incident_id DESC, e.at, e.id LIMIT 5000`, [since])
+}
+
 export async function addEvent(on: Queryable, incident: number, event: { at: Instant; kind: string; person?: number; title: string; detail?: string }): Promise<void> {
   await change(on, 'INSERT INTO incident_event (incident_id, at, kind, person_id, title, detail) VALUES (?, ?, ?, ?, ?, ?)',
     [incident, event.at, event.kind, event.person ?? null, event.title.slice(0, 300), (event.detail ?? '').slice(0, 4000)])

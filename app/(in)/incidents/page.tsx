@@ -1,11 +1,12 @@
 import Link from 'next/link'
 import { speakLength } from '@/core/definitions/duration'
+import { followUps } from '@/core/incidents/follow-ups'
 import { holdingOf, type Holding } from '@/core/incidents/holding'
 import { DAY } from '@/core/units'
 import { incidentLength, incidentTitle, troubleMark, speakPlaces } from '@/core/incidents/incident'
 import { todayConclusion } from '@/core/incidents/conclusion'
 import { database } from '@/store/database'
-import { listIncidents, type Incident } from '@/store/incidents'
+import { listFollowUpEvents, listIncidents, type Incident } from '@/store/incidents'
 import { RefreshOn } from '@/ui/live/live'
 import { Lasting, Moment } from '@/ui/marks/moment'
 import { StateMark } from '@/ui/marks/state-mark'
@@ -16,9 +17,9 @@ export const metadata = { title: 'Incidents' }
 export default async function Incidents({ searchParams }: { searchParams: Promise<{ before?: string }> }) {
   const { before } = await searchParams
   const now = Date.now()
-  const [open, past, month] = await Promise.all([
+  const [open, past, month, told] = await Promise.all([
     listIncidents(database(), { open: true, limit: 200 }), listIncidents(database(), { open: false, limit: 40, ...(before && /^\d{1,9}$/.test(before) ? { before: Number(before) } : {}) }),
-    listIncidents(database(), { real: true, from: now - 30 * DAY, limit: 2000 })
+    listIncidents(database(), { real: true, from: now - 30 * DAY, limit: 2000 }), listFollowUpEvents(database(), now - FOLLOWED)
   ])
   return (
     <>
@@ -36,6 +37,7 @@ export default async function Incidents({ searchParams }: { searchParams: Promis
         </div>
       ))}</div></section>}
       <HowItGoes holding={holdingOf(month.map((each) => ({ ...each, holder: each.holderName })), now)} />
+      <OpenFollowUps events={told} />
       <section className="section"><h2>Past</h2>
         {past.length === 0 ? <div className="card pad quiet">No incident has ended yet.</div> : (
           <div className="card scroll"><table className="table">
@@ -46,6 +48,27 @@ export default async function Incidents({ searchParams }: { searchParams: Promis
         {past.length === 40 && <p><Link className="touch" href={`/incidents?before=${past.at(-1)!.id}`}>Earlier ones</Link></p>}
       </section>
     </>
+  )
+}
+
+/** For so long after an incident its follow-ups are asked about here. */
+const FOLLOWED = 90 * DAY
+const MOST_SHOWN = 12
+
+/** What is still to be done after incidents, the newest first. */
+function OpenFollowUps({ events }: { events: Awaited<ReturnType<typeof listFollowUpEvents>> }) {
+  const incidents = [...new Set(events.map((each) => each.incident))]
+  const open = incidents.flatMap((incident) => {
+    const own = events.filter((each) => each.incident === incident)
+    return followUps(own).filter((each) => !each.done).map((each) => ({ ...each, incident, checkName: own[0]!.checkName }))
+  })
+  if (open.length === 0) return null
+  return (
+    <section className="section"><div className="apart"><h2>To do after incidents</h2><span className="quiet small">{open.length} open{open.length > MOST_SHOWN && `, the newest ${MOST_SHOWN} shown`}</span></div>
+      <div className="card scroll"><table className="table"><tbody>{open.slice(0, MOST_SHOWN).map((each) => (
+        <tr key={`${each.incident}/${each.text}`} className="opens"><td><Link className="name" href={`/incidents/${each.incident}`}>{each.text}</Link></td><td className="quiet small">{each.checkName}</td><td className="quiet small">{each.by}</td></tr>
+      ))}</tbody></table></div>
+    </section>
   )
 }
 

@@ -66,12 +66,12 @@ export function speakPlaces(failing: number, locations: number): string {
   return `at ${failing} of ${locations} locations`
 }
 
-export type IncidentAct = 'take' | 'hand-over' | 'note' | 'not-real' | 'close' | 'hold-off' | 'escalate' | 'call-in' | 'join' | 'take-out'
+export type IncidentAct = 'take' | 'hand-over' | 'note' | 'not-real' | 'close' | 'hold-off' | 'escalate' | 'call-in' | 'join' | 'take-out' | 'follow-up' | 'follow-up-done' | 'follow-up-open'
 
 /** Why an act does not fit an incident as it is, as a sentence; undefined when it does. */
 export function actProblem(act: IncidentAct, incident: { closedAt?: Instant | null; holder?: number | null }, person: number): string | undefined {
   const closed = incident.closedAt != null
-  if (act === 'note') return undefined
+  if (act === 'note' || act.startsWith('follow-up')) return undefined
   if (closed) return act === 'not-real' ? undefined : 'The incident is closed already.'
   if (act === 'take' && incident.holder === person) return 'You hold it already.'
   return undefined

@@ -1,5 +1,6 @@
 import { MINUTE } from '../units'
-import { draftSummary, followUps, type SummaryFacts } from './summary'
+import { followUps } from './follow-ups'
+import { draftSummary, type SummaryFacts } from './summary'
 
 const at = Date.parse('2026-11-24T20:41:00Z')
 const facts: SummaryFacts = {

@@ -1,6 +1,7 @@
 import { speakLength } from '../definitions/duration'
 import { speakExactly, speakClock } from '../time/zoned'
 import type { Instant } from '../units'
+import { followUps } from './follow-ups'
 import { incidentLength, incidentTitle, speakPlaces, type IncidentFacts } from './incident'
 
 export interface SummaryFacts extends IncidentFacts {
@@ -15,16 +16,9 @@ export interface SummaryFacts extends IncidentFacts {
   parts: { name: string; why: string }[]
   /** What sets it apart, as it was found. */
   verdict?: { title: string; detail: string; rows: { what: string; inside: string; outside: string; accounts: string }[] }
-  events: { at: Instant; kind: string; title: string; detail: string }[]
+  events: { at: Instant; kind: string; title: string; detail: string; person?: string | null }[]
   messages: number
 }
-
-/** Follow-ups are lines of notes that begin as open tasks do in Markdown. */
-const TASK = /^\s*[-*] \[( |x)\] (.+)$/i
-
-/** Follow-ups written in notes, with whether they are done. */
-export const followUps = (events: SummaryFacts['events']): { text: string; done: boolean }[] =>
-  events.filter((each) => each.kind === 'note').flatMap((each) => each.detail.split('\n')).flatMap((line) => { const found = TASK.exec(line); return found ? [{ text: found[2]!.trim(), done: found[1] !== ' ' }] : [] })
 
 /** Text as it stands, in Markdown: nothing of it is a mark-up. */
 const plain = (text: string) => text.replace(/([\\`*_[\]<>#|])/g, '\\$1')

@@ -94,7 +94,7 @@ export function TriesChart({ question, about, groups, range, step, stretch, mark
     if (!isHeat) [...groups].reverse().forEach((each) => { const place = groups.indexOf(each); drawLine(context, frame, each.line, step, colour(SERIES[place] ?? '--muted'), place === 0 ? 2.6 : 1.6) })
     const [first] = groups
     if (!isHeat && first?.besideLine) drawLine(context, frame, first.besideLine, step, colour(SERIES[0]!), 1.6, BESIDE)
-    if (dots) performance.mark('dots drawn')
+    if (dots) performance.mark('dots drawn', { detail: dots.count })
     if (frame.right > 100 && !isHeat) drawLabels(context, frame, groups, colour)
   }, [frame, dots, heat, placed, groups, step, stretch, range, isHeat, metric, zone, marks, width, colorScheme])
 

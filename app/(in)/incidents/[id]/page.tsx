@@ -3,6 +3,7 @@ import { notFound, redirect } from 'next/navigation'
 import { Suspense } from 'react'
 import { DOING, hasWhy, incidentLength, incidentTitle, troubleMark, speakPlaces } from '@/core/incidents/incident'
 import { speakServers } from '@/core/incidents/contrast-servers'
+import { followUps } from '@/core/incidents/follow-ups'
 import { HemeronError } from '@/core/problems'
 import type { Evidence } from '@/core/observation'
 import { speakClock, speakSpan, speakTime } from '@/core/time/zoned'
@@ -13,6 +14,7 @@ import { MINUTE, SECOND } from '@/core/units'
 import { VerdictTable } from '@/ui/findout/verdict-table'
 import { whyOf } from '../../../server/find-out'
 import { IncidentActions, NoteField } from '@/ui/incident/incident-actions'
+import { FollowUps } from '@/ui/incident/follow-ups'
 import { PartsTable } from '@/ui/incident/parts-table'
 import { RefreshOn } from '@/ui/live/live'
 import { Moment } from '@/ui/marks/moment'
@@ -86,6 +88,8 @@ export default async function IncidentPage({ params }: { params: Promise<{ id: s
             {view.events.map((event) => <EventLine key={event.id} event={event} now={now} />)}
             <NoteField id={incident.id} />
           </div>
+          <h2 style={{ margin: '14px 0 6px' }}>Follow-ups</h2>
+          <FollowUps id={incident.id} all={followUps(view.events)} />
         </section>
       </div>
     </>
