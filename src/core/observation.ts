@@ -103,6 +103,8 @@ export interface CertificateFacts {
   cipher: string
   trusted: boolean
   distrust?: string
+  /** Who issued it, who issued that one, and so on, as far as the server or this location knows them. */
+  chain?: { subject: string; issuer: string; validTo: Instant }[]
 }
 
 /** How one condition did on one answer. */

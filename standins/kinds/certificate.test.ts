@@ -30,6 +30,8 @@ describe('certificate', () => {
       { certificate: { min: '20d' } }, { names: { has: 'other.example' } }, { issuer: { has: 'Demo Authority' } }, { protocol: { is: 'TLSv1.3' } }, { bits: { min: 256 } }, { key: { has: 'EC' } }, { chain: { min: '30d' } }
     ])
     expect(result).toMatchObject({ verdict: 'pass', readings: { bits: 256 } })
+    // who stands above it is a fact of every certificate that is seen, the second time as well
+    for (const each of [result, await read(port)]) expect(each.evidence?.certificate?.chain).toEqual([{ subject: 'Orrin Demo Authority', issuer: 'Orrin Demo Authority', validTo: expect.any(Number) as number }])
     expect(result.evidence?.tables?.[0]?.rows[0]).toEqual(['localhost', 'Orrin Demo Authority', expect.stringMatching(/^\d{4}-/), expect.stringContaining('256 bits')])
   })
 

@@ -2,6 +2,7 @@ import type { TLSSocket } from 'node:tls'
 import type { CertificateFacts } from '../../core/observation'
 import type { Reason } from '../../core/reasons/reasons'
 import { speakLength } from '../../core/definitions/duration'
+import { chainOf, nameOf } from '../certificate/chain'
 
 /** Reads what the server's certificate says and whether this location trusts it. */
 export function certificateOf(socket: TLSSocket): CertificateFacts | undefined {
@@ -17,8 +18,24 @@ export function certificateOf(socket: TLSSocket): CertificateFacts | undefined {
     protocol: socket.getProtocol() ?? '',
     cipher: socket.getCipher()?.name ?? '',
     trusted: socket.authorized,
-    ...(socket.authorized ? {} : { distrust: String(socket.authorizationError ?? '') })
+    ...(socket.authorized ? {} : { distrust: String(socket.authorizationError ?? '') }),
+    ...issuersOf(socket, certificate.fingerprint256 ?? '')
   }
+}
+
+/** Issuers by the fingerprint of what they issued: walking a chain costs more than the rest of a certificate, and hardly ever changes. */
+const known = new Map<string, { until: number; chain: NonNullable<CertificateFacts['chain']> }>()
+const [KNOWN_FOR, KNOWN_MOST] = [10 * 60_000, 2000]
+
+function issuersOf(socket: TLSSocket, fingerprint: string): Pick<CertificateFacts, 'chain'> {
+  const now = performance.now()
+  let found = known.get(fingerprint)
+  if (!found || found.until < now) {
+    if (known.size >= KNOWN_MOST) known.clear()
+    const chain = chainOf(socket).slice(1).map((each) => ({ subject: nameOf(each.subject), issuer: nameOf(each.issuer), validTo: Date.parse(each.valid_to) }))
+    known.set(fingerprint, found = { until: now + KNOWN_FOR, chain })
+  }
+  return found.chain.length > 0 ? { chain: found.chain } : {}
 }
 
 /** The reason and the sentence for a certificate that was not accepted. Codes are those of OpenSSL's X509_verify_cert_error. */

@@ -29,4 +29,5 @@ export function chainTable(chain: PeerCertificate[]): EvidenceTable {
   }
 }
 
-const nameOf = (subject: PeerCertificate['subject'] | undefined) => String(subject?.CN ?? subject?.O ?? 'no name')
+/** What a certificate calls somebody. */
+export const nameOf = (subject: PeerCertificate['subject'] | undefined) => String(subject?.CN ?? subject?.O ?? 'no name')

@@ -140,7 +140,7 @@ function NoAnswer({ observation }: { observation: Observation }) {
 
 function Certificate({ certificate }: { certificate: CertificateFacts }) {
   const facts: [string, string][] = [
-    ['for', certificate.subject], ['names', certificate.names.join(', ')], ['issued by', certificate.issuer], ['from', new Date(certificate.validFrom).toISOString().slice(0, 10)],
+    ['for', certificate.subject], ['names', certificate.names.join(', ')], ['issued by', certificate.issuer], ...(certificate.chain ? [['through', certificate.chain.map((each) => each.subject).join(', ')] as [string, string]] : []), ['from', new Date(certificate.validFrom).toISOString().slice(0, 10)],
     ['until', new Date(certificate.validTo).toISOString().slice(0, 10)], ['trusted', certificate.trusted ? 'yes' : `no, ${certificate.distrust}`], ['protocol', `${certificate.protocol}, ${certificate.cipher}`]
   ]
   return <pre>{facts.map(([name, value]) => `${name.padEnd(10)} ${value}`).join('\n')}</pre>
