@@ -55,7 +55,7 @@ const callBody = { type: 'object', properties: { ...callFields, output: { type: 
 const toldProblems = Object.fromEntries([400, 404, 413, 422, 429].map((status) => [String(status), { $ref: '#/components/responses/Problem' }]))
 const callAnswers = { 200: { description: 'Taken', content: { 'text/plain': { schema: { type: 'string' } } } }, ...toldProblems }
 const pushAnswers = { 200: json({ type: 'object' }, 'Taken'), ...toldProblems }
-const pushBody = { required: true, content: { 'application/json': { schema: { type: 'object', description: 'Numbers by name, or an ExportMetricsServiceRequest' } }, 'text/plain': { schema: { type: 'string', description: 'An exposition in the text form of OpenMetrics or Prometheus' } } } }
+const pushBody = { required: true, content: { 'application/json': { schema: { type: 'object', description: 'Numbers by name, or an ExportMetricsServiceRequest' } }, 'text/plain': { schema: { type: 'string', description: 'An exposition in the text form of OpenMetrics, or of version 0.0.4 before it' } } } }
 
 const text = { type: 'object', properties: { text: { type: 'string', maxLength: 4000 } } }
 

@@ -10,7 +10,7 @@ import { fitsSelector, keyOf, readKey } from './sample'
 import { atEvenTimes, judgeSeries, numbersOf, ratesOf } from './series'
 import type { Points } from './points'
 
-describe('the text forms of OpenMetrics and Prometheus', () => {
+describe('the text forms of OpenMetrics and of version 0.0.4 before it', () => {
   it('give names with labels in order, without timestamps and exemplars', () => {
     expect(readExposition([
       '# HELP http_requests_total Requests.', '# TYPE http_requests_total counter', 'http_requests_total{method="post",code="200"} 1027 1395066363000', 'http_requests_total{code="400",method="post"} 3 # {trace_id="x"} 0.67 1395066363',

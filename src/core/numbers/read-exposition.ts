@@ -2,8 +2,8 @@ import type { Sample } from './points'
 import { collected, isNumberName, keyOf, NumbersError, readLabels } from './sample'
 
 /**
- * Reads numbers in the text forms of OpenMetrics (OpenMetrics 1.0, “Text format”) and Prometheus (text exposition format
- * 0.0.4). Timestamps and exemplars are left out; numbers that are not finite are, too.
+ * Reads numbers in the text forms of OpenMetrics (OpenMetrics 1.0, “Text format”) and of the exposition format 0.0.4
+ * before it. Timestamps and exemplars are left out; numbers that are not finite are, too.
  * @throws NumbersError with the line that cannot be read
  */
 export function readExposition(text: string): Sample[] {

@@ -18,7 +18,7 @@ const CALLS = (address: string): Way[] => [
 const NUMBERS = (address: string): Way[] => [
   { name: 'script for a host', says: 'Processor, memory, disks, lines and load of a Linux host, every 30 s; it needs a shell and curl.', text: `curl -fsS ${new URL(address).origin}/host-numbers.sh -o host-numbers.sh\nHEMERON_PUSH="${address}" sh host-numbers.sh` },
   { name: 'JSON', says: 'Any numbers by name.', text: `curl -fsS "${address}" -H "content-type: application/json" -d '{"queue.length": 12, "disk.used": {"data": 0.41}}'` },
-  { name: 'exposition', says: 'The text form of OpenMetrics or Prometheus, as a service shows it.', text: `curl -fsS http://localhost:8080/metrics | curl -fsS --data-binary @- -H "content-type: text/plain" "${address}"` },
+  { name: 'exposition', says: 'The text form of OpenMetrics, or of version 0.0.4 before it, as a service shows it.', text: `curl -fsS http://localhost:8080/metrics | curl -fsS --data-binary @- -H "content-type: text/plain" "${address}"` },
   { name: 'OTLP', says: 'For an exporter of the OpenTelemetry protocol.', text: `OTEL_EXPORTER_OTLP_METRICS_PROTOCOL=http/json\nOTEL_EXPORTER_OTLP_ENDPOINT=${address}` }
 ]
 
