@@ -240,6 +240,21 @@ describe('a question set beside another', () => {
     expect(observed(await verdict.innerText())).toBeGreaterThan(20_000)
     await context.close()
   }, 180_000)
+  it('is asked over the API in the words of its address, and refused where it cannot be read', async () => {
+    const { status, body } = await api('GET', '/find-out?for=check/sailings-api&by=network&over=24h&beside=check/fares-api&against=usual')
+    expect(status).toBe(200)
+    expect(body).toMatchObject({ question: 'Show p95 of response time for Sailings API by network over the last 1 day, beside Fares API', answeredFrom: 'observations', more: 0, together: { value: expect.any(Number) as number, beside: expect.any(Number) as number } })
+    const groups = body.groups as { key: string; name: string; tries: number; value: number; line: unknown[]; besideLine: unknown[] }[]
+    expect(groups).toHaveLength(12)
+    expect(groups.map((each) => each.value)).toEqual(groups.map((each) => each.value).sort((a, b) => b - a))
+    expect(groups.every((each) => each.line.length === each.besideLine.length)).toBe(true)
+    const { stretch, verdict } = body as { stretch?: { picked: boolean }; verdict?: { title: string; outcome: string; parties: unknown[] } }
+    expect(verdict === undefined).toBe(stretch === undefined)
+    if (verdict) expect(verdict.title).toMatch(/\.$/)
+    const refused = await api('GET', '/find-out?by=colour&over=soon&for=check/gone')
+    expect(refused.status).toBe(422)
+    expect((refused.body.errors as { path: string }[]).map((each) => each.path).sort()).toEqual(['by', 'for', 'over'])
+  })
   it('is split by the steps of a sequence, and leads to the try', async () => {
     const { page, context } = await signedIn(browser)
     await page.goto('/checks/buy-a-ticket')

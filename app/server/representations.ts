@@ -7,7 +7,8 @@ import type { Incident, IncidentEvent } from '@/store/incidents'
 import type { StoredState } from '@/store/states'
 import type { StoredService } from '@/store/world'
 
-const iso = (at: number | null | undefined) => (at == null ? null : new Date(at).toISOString())
+/** A moment as RFC 3339 writes it. */
+export const iso = (at: number | null | undefined) => (at == null ? null : new Date(at).toISOString())
 
 /** A check as the API gives it: its definition as it would stand in a file, and beside it what only Hemeron knows. */
 export function checkOut(stored: StoredCheck, state: StoredState | undefined) {

@@ -2,6 +2,8 @@ import { PARTY_KINDS } from '../parties/parties'
 import { TROUBLES } from '../incidents/incident'
 import { REASONS } from '../reasons/reasons'
 import type { Kinds } from '../definitions/kind'
+import { DIMENSION_NAMES } from '../findout/dimensions'
+import { AGAINST, QUESTION_METRICS, STATISTICS } from '../findout/question'
 import { OCCASIONS, PHASES, VERDICTS } from '../observation'
 import { STATES } from '../states/check-state'
 import { apiSchemas } from './schemas'
@@ -180,6 +182,15 @@ export function openApi(kinds: Kinds): Json {
         parameter('check', 'query', { type: 'string' }, 'The key of the check'), parameter('state', 'query', { type: 'string', enum: [...TROUBLES] }, 'What it would be'),
         parameter('at', 'query', { type: 'string', format: 'date-time' }, 'When it would be called; now when missing'), parameter('taken', 'query', { type: 'string', examples: ['5m'] }, 'How long after it somebody takes it; nobody when missing')
       ] }) },
+      '/find-out': {
+        get: operation('findOut', 'The answer to a question, and what sets its stretch apart', { 200: json(ref('FoundOut'), 'The answer'), ...problems(422) }, { parameters: [
+          parameter('show', 'query', { type: 'string', enum: [...STATISTICS] }, 'The statistic; p95 when it is left out'), parameter('of', 'query', { type: 'string', enum: [...QUESTION_METRICS] }, 'What is measured; the whole time when it is left out'),
+          parameter('for', 'query', { type: 'string', examples: ['service/checkout,check/sailings-api'] }, 'Checks and services; everything when it is left out'), parameter('by', 'query', { type: 'string', enum: [...DIMENSION_NAMES] }, 'What it is split by; location when it is left out'),
+          parameter('over', 'query', { type: 'string', examples: ['24h', '2026-11-24T12:00_2026-11-24T18:00'] }, 'A length up to now, or two times on the clock of the workspace'), parameter('where', 'query', { type: 'array', items: { type: 'string', examples: ['country:CL|AR', '-server:edge-4'] } }, 'Demands: one of some values, or with a minus none of them'),
+          parameter('beside', 'query', { type: 'string', examples: ['before', 'week', 'check/fares-api'] }, 'Another time, or other checks and services'), parameter('beside-where', 'query', { type: 'array', items: { type: 'string' } }, 'Demands of what it is set beside'),
+          parameter('stretch', 'query', { type: 'string', examples: ['2026-11-24T12:40_2026-11-24T13:55', 'none'] }, 'The stretch to look into; the one that stands out when it is left out'), parameter('against', 'query', { type: 'string', enum: [...AGAINST] }, 'What the stretch is compared with; the time around it when it is left out')
+        ] })
+      },
       '/marks': {
         get: operation('listMarks', 'Points in time worth remembering, oldest first', { 200: json(list('marks', 'Mark'), 'Marks'), ...problems(422) }, { parameters: [parameter('from', 'query', { type: 'string', format: 'date-time' }, 'From when'), parameter('to', 'query', { type: 'string', format: 'date-time' }, 'Until when')] }),
         post: operation('setMark', 'Set a mark, as a pipeline does after a release', { 201: json(ref('Mark'), 'The mark'), ...problems(400, 422) }, { requestBody: body(ref('MarkDraft')) })
@@ -204,6 +215,16 @@ export function openApi(kinds: Kinds): Json {
       schemas: {
         ...apiSchemas(kinds),
         MarkDraft: { type: 'object', required: ['title'], properties: { title: { type: 'string' }, kind: { type: 'string', enum: ['release', 'change', 'note'] }, at: { type: 'string', format: 'date-time', description: 'Now when missing' }, detail: { type: 'string' }, service: { type: 'string' }, check: { type: 'string' } } },
+        FoundOut: { type: 'object', required: ['question', 'from', 'to', 'step', 'observations', 'answeredFrom', 'groups', 'more'], properties: {
+          question: { type: 'string', description: 'The question as a sentence' }, from: { type: 'string', format: 'date-time' }, to: { type: 'string', format: 'date-time' }, step: { type: 'number', description: 'Milliseconds from one point of a line to the next' },
+          observations: { type: 'integer' }, answeredFrom: { type: 'string', enum: ['observations', 'hours', 'days'] }, passingTaken: { type: 'number', description: 'The share of passing observations that was taken, where it was not all' },
+          groups: { type: 'array', description: 'Worst first, 20 at most', items: { type: 'object', required: ['key', 'name', 'tries', 'fails', 'value', 'line'], properties: { key: { type: 'string' }, name: { type: 'string' }, tries: { type: 'integer' }, fails: { type: 'integer' }, p50: { type: 'number' }, p95: { type: 'number' }, value: { type: ['number', 'null'] }, beside: { type: 'number' }, loss: { type: 'number' }, line: { type: 'array', items: { type: ['number', 'null'] } }, besideLine: { type: 'array', items: { type: ['number', 'null'] } } } } },
+          more: { type: 'integer', description: 'Groups that are not given' }, together: { type: 'object', properties: { value: { type: ['number', 'null'] }, beside: { type: ['number', 'null'] } } }, stretch: { type: 'object', properties: { from: { type: 'string', format: 'date-time' }, to: { type: 'string', format: 'date-time' }, picked: { type: 'boolean' } } },
+          verdict: { type: 'object', required: ['of', 'outcome', 'title', 'detail', 'named', 'rows', 'parties'], properties: {
+            of: { type: 'string', enum: ['failures', 'times'] }, outcome: { type: 'string', enum: ['named', 'alike', 'nothing', 'few'] }, title: { type: 'string' }, detail: { type: 'string' }, reason: { type: 'string' },
+            named: { type: 'array', items: { type: 'object', properties: { dimension: { type: 'string' }, value: { type: 'string' }, share: { type: 'number' }, chance: { type: 'number' } } } }, rows: { type: 'array', items: { type: 'object' } }, parties: { type: 'array', items: { type: 'object', properties: { name: { type: 'string' }, kind: { type: 'string', enum: [...PARTY_KINDS] }, verdict: { type: 'string', enum: ['to blame', 'cleared', 'cannot be told'] }, why: { type: 'string' }, contact: { type: 'string' } } } }
+          } }
+        } },
         Mark: { type: 'object', required: ['id', 'at', 'kind', 'title'], properties: { id: { type: 'integer' }, at: { type: 'string', format: 'date-time' }, kind: { type: 'string', enum: ['release', 'change', 'note'] }, title: { type: 'string' }, detail: { type: 'string' }, service: { type: ['string', 'null'] }, check: { type: ['string', 'null'] }, person: { type: ['string', 'null'] } } },
         BeforeAfter: { allOf: [ref('Mark'), { type: 'object', required: ['verdict', 'change'], properties: { verdict: { type: 'string' }, change: { type: 'string', enum: ['faster', 'slower', 'no difference', 'too few'] }, medians: { type: 'object' }, difference: { type: ['object', 'null'] }, compared: { type: 'object' }, locations: { type: 'array', items: { type: 'object' } } } }] },
         Party: { type: 'object', required: ['party', 'name', 'kind'], properties: { party: { type: 'string' }, name: { type: 'string' }, kind: { type: 'string', enum: [...PARTY_KINDS] }, contact: { type: 'string' }, hosts: { type: 'array', items: { type: 'string' } }, ranges: { type: 'array', items: { type: 'string' } }, networks: { type: 'array', items: { type: 'string' } } } },
