@@ -83,7 +83,14 @@ export async function whyStandsOut(question: Question, world: AskedWorld, { stre
   // it keeps this process busy for a while; the answer and its dots go out before
   await sleep(ANSWER_FIRST)
   if ('rolledUp' in from || question.against) return judgedStretch(question, world, stretch, range)
-  const { inside, outside } = splitAt((await triesOf(question, world, range, 'verdict')).tries, stretch)
+  return judgedWithin(question, world, stretch, range)
+}
+
+/** Sets a stretch beside the rest of a range that is looked at as a whole; undefined where no single tries of it are left. */
+async function judgedWithin(question: Question, world: AskedWorld, stretch: Span, range: Span): Promise<Judged | undefined> {
+  const { tries } = await triesOf(question, world, range, 'verdict')
+  if (tries.count === 0) return undefined
+  const { inside, outside } = splitAt(tries, stretch)
   return judged(inside, outside, question, world)
 }
 
@@ -178,11 +185,10 @@ export async function whyOf(incident: { checkKey: string; serviceId: number | nu
   const about = [...(service ? [`service/${service.key}`] : []), ...[incident.checkKey, ...parts.slice(0, 100)].map((key) => `check/${key}`)].filter((each) => world.names.about.has(each))
   if (about.length === 0) return undefined
   const question: Question = { statistic: 'p95', metric: 'total', about, by: 'location', range: { from: stretch.from - Math.max(2 * HOUR, 2 * (stretch.to - stretch.from)), to: Math.min(stretch.to, now) }, where: [], view: 'line' }
-  const { tries } = await triesOf(question, world, rangeOf(question, now), 'verdict')
-  if (tries.count === 0) return undefined
+  const found = await (stretch.to - stretch.from > DAY ? judgedStretch(question, world, stretch, rangeOf(question, now)) : judgedWithin(question, world, stretch, rangeOf(question, now)))
+  if (!found) return undefined
   const shownQuestion: Question = { ...question, about: service ? about.slice(0, 1) : about.slice(0, 20), statistic: 'share failing', stretch, range: { from: stretch.from - Math.max(HOUR, stretch.to - stretch.from), to: stretch.to + Math.max(HOUR / 2, (stretch.to - stretch.from) / 2) } }
-  const { inside, outside } = splitAt(tries, stretch)
-  const { verdict, words } = await judged(inside, outside, question, world)
+  const { verdict, words } = found
   const [first] = verdict.named
   return { verdict, words, href: `/find-out?${writeQuestion({ ...shownQuestion, ...(verdict.of === 'times' ? { statistic: 'p95' as const } : {}), by: (first?.dimension as Dimension | undefined) ?? 'location' }, world.zone)}` }
 }
