@@ -155,7 +155,7 @@ async function judged(inside: Tries, reference: Tries, question: Question, world
     const server = dimension === 'address' ? servers.get(value) : undefined
     return server ? `${server} (${value})` : speakOne(dimension, value, world)
   }
-  return { verdict, words: speakVerdict(verdict, name, { ...(status === undefined ? {} : { status }), ...(question.against ? { against: question.against } : {}), share, ...(question.about.length === 1 ? { whole: speakAbout(question.about, world.names) } : {}) }) }
+  return { verdict, words: speakVerdict(verdict, name, { ...(status === undefined ? {} : { status }), ...(question.against ? { against: question.against } : {}), share, ...(question.about.length === 1 ? { whole: speakAbout(question.about, world.names) } : {}), isNarrowed: question.where.length > 0 }) }
 }
 
 /** Sets a stretch beside what the question wants it to be compared with. */

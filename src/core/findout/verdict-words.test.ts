@@ -17,6 +17,7 @@ describe('the words of a verdict', () => {
     ['check slow', /^\S.* was slow to answer\.$/], ['name service slow', /^Everything was slow to find the name, wherever it is asked from\.$/], ['everything fails', /^Everything answered 503, wherever it is asked from\.$/], ['none', /^Nothing sets this stretch apart\.$/]
   ] as const)('say of “%s” what is affected and how', (cause, title) => expect(said(judged(cause), '503').title).toMatch(title))
   it('name what is asked about where it is one thing', () => expect(speakVerdict(judged('everything fails'), (_, value) => value, { status: '503', whole: 'Sailings API' }).title).toBe('Sailings API answered 503, wherever it is asked from.'))
+  it('claim nothing of what was not asked about', () => expect(speakVerdict(judged('everything fails'), (_, value) => value, { status: '503', whole: 'Sailings API', isNarrowed: true }).title).toBe('Everything that is asked about answered 503.'))
   it('say of two things that only both explain it', () => expect(said(judged('server fails for one check'), '503').title).toMatch(/^\S.*, only with \S.*, answered 503/))
   it('say who need not be called, how much was looked at and how certain it is', () => {
     const { detail, rows } = said(judged('server fails'), '503')

@@ -28,6 +28,8 @@ export interface Told {
   share?: number
   /** What the question is about, where it is one thing. */
   whole?: string
+  /** It demands something of its tries, so that nothing can be said of others. */
+  isNarrowed?: boolean
 }
 
 const join = (all: string[]) => (all.length < 2 ? all.join('') : `${all.slice(0, -1).join(', ')} and ${all.at(-1)}`)
@@ -37,7 +39,7 @@ const certainty = (chance: number) => (chance < 1e-6 ? 'certain beyond chance' :
  * Says a verdict: one sentence that never claims more than was found, what follows from it, and the table that proves it.
  * @param name how a value is said: “edge-4”, “Pacífico Cable”, the name of a check
  */
-export function speakVerdict(verdict: Verdict, name: (dimension: string, value: string) => string, { status, against, share = 1, whole }: Told = {}): VerdictWords {
+export function speakVerdict(verdict: Verdict, name: (dimension: string, value: string) => string, { status, against, share = 1, whole, isNarrowed = false }: Told = {}): VerdictWords {
   const { outcome, of, contrast, and, parties } = verdict
   const observed = `${speakCount(contrast.all)} ${contrast.all === 1 ? 'observation' : 'observations'} ${share < 1 ? `in ${Math.max(1, Math.round(100 * share))}% of the stretch, taken by chance` : 'in the stretch'}`
   if (against === 'passing' && of === 'times' && outcome !== 'few') return { title: 'Hardly any try of this stretch failed.', detail: `${observed}; there are too few failures to be set beside its passing tries.`, rows: [] }
@@ -46,11 +48,12 @@ export function speakVerdict(verdict: Verdict, name: (dimension: string, value: 
   const [first] = verdict.named
   const isTime = first !== undefined && (first.dimension === 'hour' || first.dimension === 'weekday')
   const when = first?.dimension === 'hour' ? `Between ${first.value} and ${String((Number(first.value.slice(0, 2)) + 1) % 24).padStart(2, '0')}:00` : `On ${first?.value}s`
-  const who = isTime ? `${when} ${whole ?? 'everything'}` : first ? `${name(first.dimension, first.value)}${and ? `, only with ${name(and.dimension, and.value)},` : ''}` : whole ?? 'Everything'
-  const isNothingElse = first === undefined || isTime
+  const all = isNarrowed ? 'Everything that is asked about' : whole ?? 'Everything'
+  const who = isTime ? `${when} ${whole === undefined || isNarrowed ? all.toLowerCase() : all}` : first ? `${name(first.dimension, first.value)}${and ? `, only with ${name(and.dimension, and.value)},` : ''}` : all
+  const isEverywhere = (first === undefined || isTime) && !isNarrowed
   const isWidely = isTime || first !== undefined && ['step', 'check', 'host', 'service'].includes(first.dimension)
   const loss = verdict.companions.find((each) => each.metric === 'loss')
-  const title = of === 'failures' ? `${who} ${failedHow(verdict, status, first === undefined || first.bad / first.tries > 0.9)}${isNothingElse ? ', wherever it is asked from' : ''}.` : `${who} ${SLOW_WORDS[phaseNamed(verdict) ?? 'send'] ?? 'was slow'}${isNothingElse ? ', wherever it is asked from' : ''}${loss && !isWidely ? ', because it lost packets' : ''}.`
+  const title = of === 'failures' ? `${who} ${failedHow(verdict, status, first === undefined || first.bad / first.tries > 0.9)}${isEverywhere ? ', wherever it is asked from' : ''}.` : `${who} ${SLOW_WORDS[phaseNamed(verdict) ?? 'send'] ?? 'was slow'}${isEverywhere ? ', wherever it is asked from' : ''}${loss && !isWidely ? ', because it lost packets' : ''}.`
   const call = parties.filter((each) => each.verdict === 'to blame')
   const cleared = parties.filter((each) => each.verdict === 'cleared')
   const unclear = parties.filter((each) => each.verdict === 'cannot be told')
