@@ -116,6 +116,8 @@ describe('from an alarm to a named culprit', () => {
     await bad.press('Enter')
     await page.waitForURL(/where=location%3Avalparaiso-pacifico/)
     await page.goBack()
+    await page.waitForURL((url) => !url.search.includes('where=location'))
+    await until('the map as it was', async () => (await page.getByRole('button', { name: /^Keep Valparaíso, / }).count()) > 2, 20_000)
     await page.getByRole('radiogroup', { name: 'How it is drawn' }).getByText('Dots').click()
     await page.waitForURL((url) => !url.search.includes('as=map'))
     // the chart can be read and a stretch picked by keyboard
