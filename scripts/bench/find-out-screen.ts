@@ -45,7 +45,7 @@ const FRAME = 17.5
 
 async function firstDots(page: Page): Promise<number> {
   await page.goto(`http://127.0.0.1:${PORT}/checks`)
-  await page.getByText('500 of 500').waitFor()
+  await page.getByText('500 of 500', { exact: true }).waitFor()
   await page.waitForTimeout(1500)
   const clicked = await page.evaluate(() => {
     performance.clearMarks()

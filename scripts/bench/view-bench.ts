@@ -91,7 +91,7 @@ async function firstView(cookie: string): Promise<{ script: number; usable: numb
     const usable = performance.now() - started
     const script = await page.evaluate(() => (performance.getEntriesByType('resource') as PerformanceResourceTiming[]).filter((each) => /\.js(\?|$)/.test(each.name)).reduce((sum, each) => sum + each.encodedBodySize, 0))
     await page.goto(`http://127.0.0.1:${PORT}/checks`)
-    await page.getByText('500 of 500').waitFor()
+    await page.getByText('500 of 500', { exact: true }).waitFor()
     await page.waitForTimeout(1500)
     const filter = await page.evaluate(async () => {
       const field = document.querySelector<HTMLInputElement>('input[aria-label="Filter"]')!
