@@ -8,6 +8,7 @@ import { pick, placesOf, type Column, type Tries } from '@/core/findout/tries'
 import { hostOfTarget } from '@/core/incidents/together'
 import { partyOf, type Party } from '@/core/parties/parties'
 import { outside } from '@/core/places/places'
+import { stepsOf } from '@/kinds/definitions'
 import { speakService } from '@/core/definitions/service'
 import type { StoredCheck } from '@/store/checks'
 import { listClients } from '@/store/clients'
@@ -15,7 +16,7 @@ import { database } from '@/store/database'
 import { listLocations, type Location } from '@/store/locations'
 import { listParties } from '@/store/parties'
 import { loadSteps } from '@/store/steps'
-import { countInSheets, loadFromSheets } from '@/store/sheets'
+import { countInSheets, loadFromSheets, type WantedOfSheets } from '@/store/sheets'
 import { countTries, loadTries } from '@/store/tries-in-columns'
 import { listServices, type StoredService } from '@/store/world'
 import { allChecks } from './definitions'
@@ -52,15 +53,12 @@ export async function askedWorld(): Promise<AskedWorld> {
       about: map([...services.map((each) => [`service/${each.key}`, speakService(each)] as const), ...asked.map(({ check }) => [`check/${check.key}`, check.name] as const)]),
       values: {
         check: map(asked.map(({ check }) => [check.key, check.name] as const)), service: map(services.map((each) => [each.key, speakService(each)] as const)), client: map(clients.map((each) => [each.key, each.name] as const)),
-        stage: plain(services.map((each) => each.stage)), tag: plain(asked.flatMap(({ check }) => check.tags)), kind: plain(asked.map(({ check }) => check.kind)), step: plain(asked.flatMap(({ check }) => stepsOf(check.target))), location: map(seen.map((each) => [each.key, each.place] as const)),
+        stage: plain(services.map((each) => each.stage)), tag: plain(asked.flatMap(({ check }) => check.tags)), kind: plain(asked.map(({ check }) => check.kind)), step: plain(asked.flatMap(({ check }) => stepsOf(check))), location: map(seen.map((each) => [each.key, each.place] as const)),
         country: map(seen.map((each) => [each.country, countries.of(each.country) ?? each.country] as const)), continent: plain(seen.map((each) => continentOf(each.country))), network: plain(seen.map((each) => each.network)), 'network type': plain(seen.map((each) => each.networkType))
       }
     }
   }
 }
-
-/** The names of the steps of a check, where its kind has steps. */
-export const stepsOf = (target: unknown): string[] => ((target as { steps?: { name: string }[] }).steps ?? []).map((each) => each.name)
 
 /** What a check or a location is, for the dimensions that are known without looking at tries. */
 export function fixed(world: AskedWorld) {
@@ -169,13 +167,20 @@ async function loadFor(question: Question, world: AskedWorld, range: { from: num
   const { rest } = chosen(question, world)
   const only = purpose === 'verdict' ? DIMENSION_NAMES : [...new Set([question.by, ...rest.map((each) => each.dimension)])]
   const wanted = { ...numbersOf(question, world), ...range }
-  const most = purpose === 'verdict' ? MOST_JUDGED : MOST_ANSWERED
-  const on = database()
-  const thinned = async () => Math.max(1, Math.ceil((await countTries(on, wanted)) / MOST_JUDGED))
-  const read = isOfSteps(question) ? await loadSteps(on, { ...wanted, thinned: await thinned() }) : (await countInSheets(on, range)) > MOST_READ
-    ? await loadTries(on, { ...wanted, metric: question.metric, thinned: await thinned() })
-    : await loadFromSheets(on, { ...wanted, columns: columnsRead(question, only, purpose), most })
+  const isApart = (await countInSheets(database(), range)) > MOST_READ
+  const read = await readTries(question, { ...wanted, columns: columnsRead(question, only, purpose), most: purpose === 'verdict' ? MOST_JUDGED : MOST_ANSWERED }, isApart)
   return { tries: narrowed({ ...read.tries, columns: columnsOf(read, world, only) }, rest), thinned: read.thinned }
+}
+
+/**
+ * Reads single steps where a question is about them; otherwise whole tries, from their sheets, or, where the sheets hold far more than is wanted,
+ * from the observations themselves. Of more than can be looked at, passing ones are thinned.
+ */
+async function readTries(question: Question, wanted: WantedOfSheets, isApart = false): Promise<LoadedTries> {
+  const on = database()
+  if (!isApart && !isOfSteps(question)) return loadFromSheets(on, wanted)
+  const thinned = Math.max(1, Math.ceil((await countTries(on, wanted)) / MOST_JUDGED))
+  return isOfSteps(question) ? loadSteps(on, { ...wanted, thinned }) : loadTries(on, { ...wanted, metric: question.metric, thinned })
 }
 
 function numbersOf(question: Question, world: AskedWorld): { checks: number[]; locations: number[] } {
@@ -198,14 +203,10 @@ export async function triesOfSpans(question: Question, world: AskedWorld, spans:
   const wanted = { ...numbersOf(question, world), ...range }
   const covered = spans.reduce((sum, each) => sum + each.to - each.from, 0) / (range.to - range.from)
   const [own, all] = await Promise.all([countTries(on, wanted), countInSheets(on, range)])
-  const isFew = own * covered <= MOST_JUDGED && all * covered > MOST_READ
-  const share = isFew ? 1 : Math.min(1, MOST_JUDGED / (own * covered || 1), MOST_READ / (all * covered || 1))
-  const sheets = sheetsOf(spans, share)
-  const read = isOfSteps(question) ? await loadSteps(on, { ...wanted, thinned: Math.max(1, Math.ceil(own / MOST_JUDGED)) }) : isFew || sheets.length === 0
-    ? await loadTries(on, { ...wanted, metric: question.metric, leaveOut: (at) => !isIn(spans, at) })
-    : await loadFromSheets(on, { ...wanted, columns: columnsRead(question, DIMENSION_NAMES, 'verdict'), most: 2 * MOST_JUDGED, sheets })
+  const share = isOfSteps(question) ? 1 : Math.min(1, MOST_JUDGED / Math.max(1, own * covered), MOST_READ / Math.max(1, all * covered))
+  const read = await readTries(question, { ...wanted, columns: columnsRead(question, DIMENSION_NAMES, 'verdict'), most: 2 * MOST_JUDGED, sheets: sheetsOf(spans, share) })
   const tries = narrowed({ ...read.tries, columns: columnsOf(read, world) }, rest)
-  return { tries: pick(tries, placesOf(tries, (index) => isIn(spans, tries.at[index]!))), share: sheets.length === 0 ? 1 : share }
+  return { tries: pick(tries, placesOf(tries, (index) => isIn(spans, tries.at[index]!))), share }
 }
 
 const isIn = (spans: readonly Span[], at: number) => spans.some((each) => at >= each.from && at < each.to)

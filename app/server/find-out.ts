@@ -1,4 +1,3 @@
-import { setTimeout as sleep } from 'node:timers/promises'
 import { spansAround, usualSpans, type Span } from '@/core/findout/against'
 import { answer, failingLine, ratioLine, standsOut } from '@/core/findout/answer'
 import { isFail } from '@/core/findout/bases'
@@ -75,24 +74,8 @@ export async function findOut(question: Question, world: AskedWorld, now: number
 export const answerByPlace = async (question: Question, world: AskedWorld, range: { from: number; to: number }): Promise<GroupAnswer[]> =>
   (await answered({ ...question, by: 'location' }, world, range, range.to - range.from)).groups
 
-const ANSWER_FIRST = 250
-
 /** Looks for what sets the stretch of an answer apart; undefined where it has none, or no single tries of it are left. It takes longer than the answer. */
-export async function whyStandsOut(question: Question, world: AskedWorld, { stretch, range, from }: Pick<FoundOut, 'stretch' | 'range' | 'from'>): Promise<Judged | undefined> {
-  if (!stretch) return undefined
-  // it keeps this process busy for a while; the answer and its dots go out before
-  await sleep(ANSWER_FIRST)
-  if ('rolledUp' in from || question.against) return judgedStretch(question, world, stretch, range)
-  return judgedWithin(question, world, stretch, range)
-}
-
-/** Sets a stretch beside the rest of a range that is looked at as a whole; undefined where no single tries of it are left. */
-async function judgedWithin(question: Question, world: AskedWorld, stretch: Span, range: Span): Promise<Judged | undefined> {
-  const { tries } = await triesOf(question, world, range, 'verdict')
-  if (tries.count === 0) return undefined
-  const { inside, outside } = splitAt(tries, stretch)
-  return judged(inside, outside, question, world)
-}
+export const whyStandsOut = async (question: Question, world: AskedWorld, { stretch, range }: Pick<FoundOut, 'stretch' | 'range'>): Promise<Judged | undefined> => stretch && judgedStretch(question, world, stretch, range)
 
 /** The column a question is split by; tags, of which a try may have several, are taken together by the first. */
 export function columnFor(tries: Tries, by: Dimension): Column {
@@ -158,15 +141,22 @@ async function judged(inside: Tries, reference: Tries, question: Question, world
   return { verdict, words: speakVerdict(verdict, name, { ...(status === undefined ? {} : { status }), ...(question.against ? { against: question.against } : {}), share, ...(question.about.length === 1 ? { whole: speakAbout(question.about, world.names) } : {}), isNarrowed: question.where.length > 0 }) }
 }
 
-/** Sets a stretch beside what the question wants it to be compared with. */
+/** Sets a stretch beside what the question wants it to be compared with; undefined where no single tries of it are left. */
 async function judgedStretch(question: Question, world: AskedWorld, stretch: Span, range: Span): Promise<Judged | undefined> {
-  const own = await triesOfSpans(question, world, [stretch])
-  if (own.tries.count === 0) return undefined
-  if (question.against === 'passing') return judged(own.tries, pick(own.tries, placesOf(own.tries, (index) => !isFail(own.tries, index))), question, world, own.share)
+  // what was answered from single tries has been loaded already
+  if (!question.against && range.to - range.from <= SINGLE_FOR) {
+    const { tries } = await triesOf(question, world, range, 'verdict')
+    const { inside, outside } = splitAt(tries, stretch)
+    return tries.count === 0 ? undefined : judged(inside, outside, question, world)
+  }
+  const { tries, share } = await triesOfSpans(question, world, [stretch])
+  return tries.count === 0 ? undefined : judged(tries, await referenceOf(question, world, tries, stretch, range), question, world, share)
+}
+
+async function referenceOf(question: Question, world: AskedWorld, inside: Tries, stretch: Span, range: Span): Promise<Tries> {
+  if (question.against === 'passing') return pick(inside, placesOf(inside, (index) => !isFail(inside, index)))
   const spans = question.against === 'usual' ? usualSpans(stretch, world.zone) : spansAround(stretch, range, LEAST_AROUND)
-  if (spans.length === 0) return judged(own.tries, pick(own.tries, new Int32Array(0)), question, world, own.share)
-  const other = await triesOfSpans(question, world, spans)
-  return judged(own.tries, other.tries, question, world, own.share)
+  return spans.length === 0 ? pick(inside, new Int32Array(0)) : (await triesOfSpans(question, world, spans)).tries
 }
 
 const LEAST_AROUND = 6 * HOUR
@@ -185,7 +175,7 @@ export async function whyOf(incident: { checkKey: string; serviceId: number | nu
   const about = [...(service ? [`service/${service.key}`] : []), ...[incident.checkKey, ...parts.slice(0, 100)].map((key) => `check/${key}`)].filter((each) => world.names.about.has(each))
   if (about.length === 0) return undefined
   const question: Question = { statistic: 'p95', metric: 'total', about, by: 'location', range: { from: stretch.from - Math.max(2 * HOUR, 2 * (stretch.to - stretch.from)), to: Math.min(stretch.to, now) }, where: [], view: 'line' }
-  const found = await (stretch.to - stretch.from > DAY ? judgedStretch(question, world, stretch, rangeOf(question, now)) : judgedWithin(question, world, stretch, rangeOf(question, now)))
+  const found = await judgedStretch(question, world, stretch, rangeOf(question, now))
   if (!found) return undefined
   const shownQuestion: Question = { ...question, about: service ? about.slice(0, 1) : about.slice(0, 20), statistic: 'share failing', stretch, range: { from: stretch.from - Math.max(HOUR, stretch.to - stretch.from), to: stretch.to + Math.max(HOUR / 2, (stretch.to - stretch.from) / 2) } }
   const { verdict, words } = found

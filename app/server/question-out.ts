@@ -11,7 +11,7 @@ export function questionOut(question: Question, found: FoundOut, judged: Judged 
   return {
     question: plainText(questionSentence(question, world.names, world.zone, now)), from: iso(range.from), to: iso(range.to), step, observations: found.tries,
     answeredFrom: 'rolledUp' in from ? (from.rolledUp === '1h' ? 'hours' : 'days') : 'observations', ...('thinned' in from && from.thinned > 1 ? { passingTaken: 1 / from.thinned } : {}),
-    groups: found.groups.map(({ code: _, besideLine, ...group }) => ({ ...group, name: speakOne(question.by, group.name, world), value: group.value ?? null, key: group.name, ...(besideLine ? { besideLine } : {}) })), more: found.more,
+    groups: found.groups.map(({ code: _, ...group }) => ({ ...group, key: group.name, name: speakOne(question.by, group.name, world), value: group.value ?? null })), more: found.more,
     ...(together ? { together: { value: together.own ?? null, beside: together.beside ?? null } } : {}),
     ...(stretch ? { stretch: { from: iso(stretch.from), to: iso(stretch.to), picked: stretch.isOwn } } : {}),
     ...(judged ? { verdict: verdictOut(judged) } : {})

@@ -1,3 +1,4 @@
+import type { Check } from '../core/definitions/check'
 import type { KindDefinition, Kinds } from '../core/definitions/kind'
 import { callDefinition } from './call/definition'
 import { certificateDefinition } from './certificate/definition'
@@ -36,3 +37,6 @@ const all = [
 
 /** Every kind of check, by its key in definitions. */
 export const kinds: Kinds = Object.fromEntries(all.map((definition) => [definition.kind, definition]))
+
+/** The names of what a try of a check does one after the other; none where its kind has no steps. */
+export const stepsOf = ({ kind, target }: Pick<Check, 'kind' | 'target'>): string[] => (kinds[kind] as KindDefinition<unknown> | undefined)?.steps?.(target) ?? []

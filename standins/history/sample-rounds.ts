@@ -2,7 +2,7 @@ import type { Check } from '../../src/core/definitions/check'
 import { judgeAnswer } from '../../src/core/conditions/judge-answer'
 import type { Observation, Occasion, PhaseTimes, StepTime } from '../../src/core/observation'
 import type { Instant } from '../../src/core/units'
-import { kinds } from '../../src/kinds/definitions'
+import { kinds, stepsOf } from '../../src/kinds/definitions'
 import type { Drill } from '../world/faults'
 import { lineState, lookupTime, roundTrip } from '../world/model'
 import type { Place } from '../world/places'
@@ -23,6 +23,7 @@ export function roundsOf(id: number, check: Check): Sample {
   const { phases: all, readings: known } = kinds[check.kind]!
   const names = all.filter((phase) => !WITHOUT[check.kind]?.includes(phase))
   const work = WORK[check.kind] ?? {}
+  const stepNames = stepsOf(check)
   const isTimed = all.length > 1
   const isPing = known.loss !== undefined && known.jitter !== undefined
   const isWalk = (check.target as { walk?: boolean }).walk === true
@@ -42,7 +43,7 @@ export function roundsOf(id: number, check: Check): Sample {
       phases[phase] = time
       total += time
     }
-    const steps = stepsOf(check.target, phases, random)
+    const steps = stepTimes(stepNames, phases, random)
     if (!isTimed) total = roundTrip(line, random, false)
     const readings = isPing ? { loss: [1, 2, 3, 4, 5].filter(() => random() < line.loss).length / 5, fastest: total * 0.97, median: total, slowest: total * 1.05, jitter: line.rtt * line.jitter * 0.4 } : undefined
     const observation: Observation = { ...base, verdict: 'pass', phases, total, ...(server ? { server } : {}), ...(steps ? { steps } : {}), ...(readings ? { readings } : {}) }
@@ -50,11 +51,10 @@ export function roundsOf(id: number, check: Check): Sample {
   }
 }
 
-/** What each request of a sequence took: the first one looks up the name and connects, and all of them wait. */
-function stepsOf(target: unknown, { lookup = 0, connect = 0, tls = 0, wait = 0, receive = 0 }: PhaseTimes, random: () => number): StepTime[] | undefined {
-  const { steps } = target as { steps?: { name: string }[] }
-  if (!steps || steps.length === 0) return undefined
-  const weights = steps.map(() => tail(random, 0.25))
+/** What each step took: the first one looks up the name and connects, and all of them wait. */
+function stepTimes(names: string[], { lookup = 0, connect = 0, tls = 0, wait = 0, receive = 0 }: PhaseTimes, random: () => number): StepTime[] | undefined {
+  if (names.length === 0) return undefined
+  const weights = names.map(() => tail(random, 0.25))
   const all = weights.reduce((sum, each) => sum + each, 0)
-  return steps.map(({ name }, place) => ({ name, took: (place === 0 ? lookup + connect + tls : 0) + ((wait + receive) * weights[place]!) / all, status: 200 }))
+  return names.map((name, place) => ({ name, took: (place === 0 ? lookup + connect + tls : 0) + ((wait + receive) * weights[place]!) / all, status: 200 }))
 }

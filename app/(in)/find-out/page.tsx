@@ -1,9 +1,10 @@
+import { setTimeout as sleep } from 'node:timers/promises'
 import Link from 'next/link'
 import { Suspense } from 'react'
 import { preload } from 'react-dom'
 import { problemSentence } from '@/core/problems'
 import { DIMENSION_NAMES, type Dimension } from '@/core/findout/dimensions'
-import { LONGEST_QUESTION, type Question } from '@/core/findout/question'
+import { LONGEST_QUESTION, namedIn, type Question } from '@/core/findout/question'
 import { dotsAddress, readQuestion, writeQuestion } from '@/core/findout/question-address'
 import { speakAbout, speakBeside } from '@/core/findout/question-sentence'
 import { speakCount } from '@/core/definitions/count'
@@ -28,6 +29,10 @@ import { signedIn } from '../../server/session'
 
 export const metadata = { title: 'Find out' }
 
+/** Looking into a stretch keeps the process busy for a moment; the answer and its dots go out before. */
+const ANSWER_FIRST = 250
+const afterTheAnswer = <Found,>(look: () => Promise<Found>): Promise<Found> => sleep(ANSWER_FIRST).then(look)
+
 export default async function FindOut({ searchParams }: { searchParams: Promise<Record<string, string | string[] | undefined>> }) {
   await signedIn()
   const now = Date.now()
@@ -38,9 +43,9 @@ export default async function FindOut({ searchParams }: { searchParams: Promise<
   const note = (value: string) => noteOf(question.by, value, world)
   const groups = found.groups.map(({ code: _, name, ...rest }) => ({ ...rest, key: name, name: speakOne(question.by, name, world), ...(note(name) ? { note: note(name)! } : {}) }))
   const names = { about: [...world.names.about], values: Object.entries(world.names.values).map(([dimension, values]) => [dimension, [...values]] as [string, [string, string][]]) }
-  const gone = [...question.about, ...(typeof question.beside === 'object' ? question.beside.about : [])].filter((each) => !world.names.about.has(each))
+  const gone = namedIn(question).filter((each) => !world.names.about.has(each))
   const address = writeQuestion(question, world.zone)
-  const about: About = { question, found, judged: whyStandsOut(question, world, found), world, now, incidents: incidents.filter((each) => found.stretch && each.since < found.stretch.to && (each.endedAt ?? now) > found.stretch.from).map((each) => ({ id: each.id, name: each.checkName })) }
+  const about: About = { question, found, judged: afterTheAnswer(() => whyStandsOut(question, world, found)), world, now, incidents: incidents.filter((each) => found.stretch && each.since < found.stretch.to && (each.endedAt ?? now) > found.stretch.from).map((each) => ({ id: each.id, name: each.checkName })) }
   if (question.view !== 'map' && 'thinned' in found.from && !found.isEmpty) preload(dotsAddress(question, world.zone, now, groups.map((each) => each.key)), { as: 'fetch', crossOrigin: 'anonymous' })
   // what goes wrong is said where it is waited for
   about.judged.catch(() => undefined)

@@ -1,6 +1,6 @@
 import Link from 'next/link'
 import { speakLength } from '@/core/definitions/duration'
-import { followUps } from '@/core/incidents/follow-ups'
+import { openFollowUps } from '@/core/incidents/follow-ups'
 import { holdingOf, type Holding } from '@/core/incidents/holding'
 import { DAY } from '@/core/units'
 import { incidentLength, incidentTitle, troubleMark, speakPlaces } from '@/core/incidents/incident'
@@ -57,16 +57,12 @@ const MOST_SHOWN = 12
 
 /** What is still to be done after incidents, the newest first. */
 function OpenFollowUps({ events }: { events: Awaited<ReturnType<typeof listFollowUpEvents>> }) {
-  const incidents = [...new Set(events.map((each) => each.incident))]
-  const open = incidents.flatMap((incident) => {
-    const own = events.filter((each) => each.incident === incident)
-    return followUps(own).filter((each) => !each.done).map((each) => ({ ...each, incident, checkName: own[0]!.checkName }))
-  })
+  const open = openFollowUps(events)
   if (open.length === 0) return null
   return (
     <section className="section"><div className="apart"><h2>To do after incidents</h2><span className="quiet small">{open.length} open{open.length > MOST_SHOWN && `, the newest ${MOST_SHOWN} shown`}</span></div>
       <div className="card scroll"><table className="table"><tbody>{open.slice(0, MOST_SHOWN).map((each) => (
-        <tr key={`${each.incident}/${each.text}`} className="opens"><td><Link className="name" href={`/incidents/${each.incident}`}>{each.text}</Link></td><td className="quiet small">{each.checkName}</td><td className="quiet small">{each.by}</td></tr>
+        <tr key={`${each.of.incident}/${each.text}`} className="opens"><td><Link className="name" href={`/incidents/${each.of.incident}`}>{each.text}</Link></td><td className="quiet small">{each.of.checkName}</td><td className="quiet small">{each.by}</td></tr>
       ))}</tbody></table></div>
     </section>
   )

@@ -70,6 +70,8 @@ export interface KindDefinition<Target = unknown> {
   renamed?: (written: Record<string, unknown>, keys: ReadonlyMap<string, string>) => Record<string, unknown>
   /** What the check's own address takes, for a kind that is told things: calls of a job, or numbers. */
   takes?: (target: Target) => 'calls' | 'numbers' | undefined
+  /** The names of what a try does one after the other, for a kind that has steps. */
+  steps?: (target: Target) => string[]
   /** Values of a target that must never be recorded. */
   secretsOf: (target: Target) => string[]
 }

@@ -1,5 +1,6 @@
 import { fromLocal, toLocal } from '../time/zoned'
 import { DAY, type Instant, type Milliseconds } from '../units'
+import { scatter } from '../schedule/next-run'
 import { SHEET, sheetOf } from './sheet'
 
 export interface Span { from: Instant; to: Instant }
@@ -28,9 +29,10 @@ export function spansAround({ from, to }: Span, range: Span, least: Milliseconds
   return around.filter((each) => each.to > each.from)
 }
 
-/** The sheets that hold some spans of time: all of them, or a share, chosen by a hash (Knuth, TAOCP 6.4) so that no cadence falls in step with it. */
+/** The sheets that hold some spans of time: all of them, or a share, one at least, chosen by a hash so that no cadence falls in step with it. */
 export function sheetsOf(spans: readonly Span[], share = 1): Instant[] {
   const found = new Set<Instant>()
-  for (const { from, to } of spans) for (let at = sheetOf(from); at < to; at += SHEET) if (share >= 1 || (Math.imul(at / SHEET, 2_654_435_761) >>> 0) / 2 ** 32 < share) found.add(at)
-  return [...found].sort((a, b) => a - b)
+  for (const { from, to } of spans) for (let at = sheetOf(from); at < to; at += SHEET) found.add(at)
+  const byChance = [...found].map((at) => ({ at, chance: scatter(at / SHEET) })).sort((a, b) => a.chance - b.chance)
+  return byChance.slice(0, Math.max(1, Math.ceil(share * found.size))).map((each) => each.at).sort((a, b) => a - b)
 }

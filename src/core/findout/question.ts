@@ -72,6 +72,9 @@ export function withWhere(question: Question, dimension: Dimension, value: strin
 /** Whether a question is about the single steps of tries. */
 export const isOfSteps = ({ by, where }: Pick<Question, 'by' | 'where'>): boolean => by === 'step' || where.some((each) => each.dimension === 'step')
 
+/** The checks and services a question names, also those it is set beside. */
+export const namedIn = ({ about, beside }: Pick<Question, 'about' | 'beside'>): string[] => [...about, ...(typeof beside === 'object' ? beside.about : [])]
+
 /** The question that another set stands for. */
 export function otherQuestion(question: Question, { about, where }: OtherSet): Question {
   return { ...withPart(question, 'beside'), about: about.length > 0 ? about : question.about, where: [...question.where.filter((each) => !where.some((own) => own.dimension === each.dimension)), ...where] }

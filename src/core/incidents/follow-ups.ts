@@ -29,3 +29,14 @@ export function followUps(events: readonly FollowUpEvent[]): FollowUp[] {
   }
   return [...found.values()]
 }
+
+/** What is still to be done, of many incidents, in the order of their events. */
+export function openFollowUps<Event extends FollowUpEvent & { incident: number }>(events: readonly Event[]): (FollowUp & { of: Event })[] {
+  const incidents = new Map<number, Event[]>()
+  for (const event of events) {
+    const own = incidents.get(event.incident)
+    if (own) own.push(event)
+    else incidents.set(event.incident, [event])
+  }
+  return [...incidents.values()].flatMap((own) => followUps(own).filter((each) => !each.done).map((each) => ({ ...each, of: own[0]! })))
+}

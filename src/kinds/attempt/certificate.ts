@@ -1,8 +1,7 @@
-import type { TLSSocket } from 'node:tls'
+import type { DetailedPeerCertificate, PeerCertificate, TLSSocket } from 'node:tls'
 import type { CertificateFacts } from '../../core/observation'
 import type { Reason } from '../../core/reasons/reasons'
 import { speakLength } from '../../core/definitions/duration'
-import { chainOf, nameOf } from '../certificate/chain'
 
 /** Reads what the server's certificate says and whether this location trusts it. */
 export function certificateOf(socket: TLSSocket): CertificateFacts | undefined {
@@ -37,6 +36,20 @@ function issuersOf(socket: TLSSocket, fingerprint: string): Pick<CertificateFact
   }
   return found.chain.length > 0 ? { chain: found.chain } : {}
 }
+
+/** The certificates a server sent, its own first; each issuer follows what it has signed. */
+export function chainOf(socket: TLSSocket): PeerCertificate[] {
+  const chain: PeerCertificate[] = []
+  let next: DetailedPeerCertificate | undefined = socket.getPeerCertificate(true)
+  while (next && next.fingerprint256 && chain.length < 10 && !chain.some((each) => each.fingerprint256 === next!.fingerprint256)) {
+    chain.push(next)
+    next = next.issuerCertificate
+  }
+  return chain
+}
+
+/** What a certificate calls somebody. */
+export const nameOf = (subject: PeerCertificate['subject'] | undefined) => String(subject?.CN ?? subject?.O ?? 'no name')
 
 /** The reason and the sentence for a certificate that was not accepted. Codes are those of OpenSSL's X509_verify_cert_error. */
 export function distrustReason(facts: CertificateFacts | undefined, host: string, now: number): { reason: Reason; sentence: string } {

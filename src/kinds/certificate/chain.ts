@@ -1,16 +1,6 @@
-import type { DetailedPeerCertificate, PeerCertificate, TLSSocket } from 'node:tls'
+import type { PeerCertificate } from 'node:tls'
 import type { EvidenceTable } from '../../core/observation'
-
-/** The certificates a server sent, its own first; each issuer follows what it has signed. */
-export function chainOf(socket: TLSSocket): PeerCertificate[] {
-  const chain: PeerCertificate[] = []
-  let next: DetailedPeerCertificate | undefined = socket.getPeerCertificate(true)
-  while (next && next.fingerprint256 && chain.length < 10 && !chain.some((each) => each.fingerprint256 === next!.fingerprint256)) {
-    chain.push(next)
-    next = next.issuerCertificate
-  }
-  return chain
-}
+import { nameOf } from '../attempt/certificate'
 
 /** What kind of key a certificate has, and how long it is in bits. */
 export function keyOf(certificate: PeerCertificate): { kind: string; bits?: number } {
@@ -28,6 +18,3 @@ export function chainTable(chain: PeerCertificate[]): EvidenceTable {
     })
   }
 }
-
-/** What a certificate calls somebody. */
-export const nameOf = (subject: PeerCertificate['subject'] | undefined) => String(subject?.CN ?? subject?.O ?? 'no name')

@@ -1,9 +1,10 @@
 import type { PeerCertificate } from 'node:tls'
 import { runnerOf } from '../attempt/attempt'
+import { chainOf } from '../attempt/certificate'
 import { TryFailure } from '../attempt/failure'
 import { Reader } from '../attempt/reader'
 import { BEFORE_TLS, speaker } from '../attempt/starttls'
-import { chainOf, chainTable, keyOf } from './chain'
+import { chainTable, keyOf } from './chain'
 import { certificateDefinition } from './definition'
 import { stapledStatus } from './stapled'
 

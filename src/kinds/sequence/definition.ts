@@ -103,6 +103,7 @@ export const sequenceDefinition: KindDefinition<SequenceTarget> = {
   read: (written) => ({ before: readSteps(written.before), steps: readSteps(written.steps), after: readSteps(written.after), unverified: written.verify === false }),
   write: ({ before, steps, after, unverified }) => ({ ...list('before', before), ...list('steps', steps), ...list('after', after), ...(unverified ? { verify: false } : {}) }),
   blank: { steps: [{ url: 'https://address.invalid/' }] },
+  steps: ({ before, steps }) => [...before, ...steps].map((each) => each.name),
   sentence: (target) => [
     say('Send '), { text: `${target.steps.length} ${target.steps.length === 1 ? 'request' : 'requests'} one after another`, part: 'sequence.more', label: 'requests' }, say(', beginning with '),
     { text: target.steps[0]?.url ?? '', part: 'sequence.url', label: 'first address', look: 'code' },

@@ -11,7 +11,7 @@ import { shortReason } from '@/core/reasons/reasons'
 import { checkSentence } from '@/core/sentence/check-sentence'
 import { STATE_NAMES, type CheckState } from '@/core/states/check-state'
 import { HOUR } from '@/core/units'
-import { kinds } from '@/kinds/definitions'
+import { kinds, stepsOf } from '@/kinds/definitions'
 import { requireCheck, type Halt, type StoredCheck } from '@/store/checks'
 import { database } from '@/store/database'
 import { LazyDistributions } from '@/ui/charts/lazy-distributions'
@@ -33,7 +33,6 @@ import { ToldAddress } from '@/ui/told/told-address'
 import { roleReaches } from '@/store/people'
 import { signedIn } from '../../../server/session'
 import { timeShape, type TimeShape } from '../../../server/time-shape'
-import { stepsOf } from '../../../server/asked-world'
 import { checkView, RANGES, type RangeName } from '../../../server/check-view'
 import { HemeronError, problemSentence } from '@/core/problems'
 
@@ -114,7 +113,7 @@ export default async function CheckPage({ params, searchParams }: { params: Prom
       {kind.phases.length > 0 && !check.isInside && <section className="section">
         <div className="apart" style={{ marginBottom: 6 }}>
           <h2>Response time <span className="small" style={{ fontWeight: 400, marginLeft: 6 }}>p95 of all locations{view.chart.usualKnown ? ' against what is usual for the hour' : '; what is usual is not known yet'}</span></h2>
-          <nav className="row small" aria-label="Time range">{(Object.keys(RANGES) as RangeName[]).map((name) => <Link key={name} href={`/checks/${key}?range=${name}`} scroll={false} aria-current={name === range || undefined} className={name === range ? 'strong' : 'quiet'} style={{ padding: '4px 2px' }}>{name.replace(/(\d+)/, '$1 ')}</Link>)}<Link className="chip" href={`/find-out?for=check/${key}&over=${range}`} style={{ minHeight: 26, fontWeight: 600 }}>Find out why</Link>{stepsOf(check.target).length > 1 && <Link className="chip" href={`/find-out?for=check/${key}&by=step&over=${range}`} style={{ minHeight: 26, fontWeight: 600 }}>Which step</Link>}</nav>
+          <nav className="row small" aria-label="Time range">{(Object.keys(RANGES) as RangeName[]).map((name) => <Link key={name} href={`/checks/${key}?range=${name}`} scroll={false} aria-current={name === range || undefined} className={name === range ? 'strong' : 'quiet'} style={{ padding: '4px 2px' }}>{name.replace(/(\d+)/, '$1 ')}</Link>)}<Link className="chip" href={`/find-out?for=check/${key}&over=${range}`} style={{ minHeight: 26, fontWeight: 600 }}>Find out why</Link>{stepsOf(check).length > 1 && <Link className="chip" href={`/find-out?for=check/${key}&by=step&over=${range}`} style={{ minHeight: 26, fontWeight: 600 }}>Which step</Link>}</nav>
         </div>
         <div className="card" style={{ padding: '8px 4px' }}><LazyResponseChart points={view.chart.points} from={view.chart.from} to={view.chart.to} outages={view.chart.outages} marks={view.marks.map(({ at, title }) => ({ at, title }))} {...(check.slow?.phase === 'total' && check.slow.above !== 'usual' ? { slowAbove: check.slow.above } : {})} /></div>
       </section>}

@@ -1,0 +1,63 @@
+import type { Browser } from 'playwright-core'
+import { api, findings, launch, reachesWcag, signedIn } from './system'
+
+let browser: Browser
+beforeAll(async () => { browser = await launch() })
+afterAll(() => browser.close())
+
+describe('marks and parties', () => {
+  it('are set by the pipeline and by hand, stand on charts, and are judged', async () => {
+    const { page, context } = await signedIn(browser)
+    const made = await api('POST', '/marks', { title: 'Release 9.9', kind: 'release', at: new Date(Date.now() - 26 * 3_600_000).toISOString(), service: 'ticket-sales' })
+    expect(made.status).toBe(201)
+    const judged = await api('GET', `/marks/${String(made.body.id)}`)
+    expect(['faster', 'slower', 'no difference', 'too few']).toContain(judged.body.change)
+    expect((await api('POST', '/marks', { title: 'x', at: 'soon' })).status).toBe(422)
+    await page.goto('/find-out/marks')
+    await page.getByRole('link', { name: 'Release 9.9', exact: true }).click()
+    await page.getByRole('heading', { name: /^Release 9\.9: (No difference|Faster|Slower|Too few)/ }).waitFor()
+    await page.goto('/find-out/marks')
+    await page.getByRole('button', { name: 'Set a mark' }).click()
+    await page.getByRole('textbox', { name: 'What changed' }).fill('Images made smaller')
+    await page.getByRole('button', { name: 'Set it' }).click()
+    await page.getByRole('link', { name: 'Images made smaller', exact: true }).waitFor()
+    for (const mark of ((await api('GET', '/marks')).body.marks as { id: number; title: string }[]).filter((each) => ['Release 9.9', 'Images made smaller'].includes(each.title))) expect((await api('DELETE', `/marks/${mark.id}`)).status).toBe(204)
+    expect((await api('PUT', '/parties/carrier', { party: 'carrier', name: 'A carrier', kind: 'transit', networks: ['Baltic Transit'], ranges: ['192.0.2.0/33'] })).status).toBe(422)
+    expect((await api('PUT', '/parties/carrier', { party: 'carrier', name: 'A carrier', kind: 'transit', contact: 'noc@carrier.example', networks: ['Baltic Transit'] })).status).toBe(200)
+    await page.goto('/find-out/parties')
+    await page.getByRole('row', { name: /A carrier/ }).waitFor()
+    expect((await api('DELETE', '/parties/carrier')).status).toBe(204)
+    await context.close()
+  })
+})
+
+describe('a board', () => {
+  it('is seen by its link without signing in, says when the connection is lost, and recovers by itself', async () => {
+    const { page, context } = await signedIn(browser)
+    await page.goto('/find-out/places')
+    await page.getByRole('button', { name: 'New board' }).click()
+    await page.getByRole('dialog').getByLabel('Name').fill('Operations room')
+    await page.getByRole('dialog').getByLabel('Checks').fill('Sailings API')
+    await page.locator('[role=option][value="sailings-api"]').click()
+    await page.getByRole('dialog').getByLabel('Name').click()
+    await page.getByRole('button', { name: 'Make it' }).click()
+    const link = await page.getByRole('link', { name: 'Operations room' }).getAttribute('href')
+    const wall = await browser.newContext({ viewport: { width: 1920, height: 1080 } })
+    const seen = await wall.newPage()
+    await seen.goto(`${new URL(page.url()).origin}${link!}`)
+    await seen.getByRole('heading', { name: /^(1 of 1 are up|0 of 1 are up|Sailings API is down)\.$/ }).waitFor()
+    expect(await findings(seen)).toEqual([])
+    await seen.route('**/api/board/**', (route) => route.abort())
+    await seen.getByText(/^Connection lost at/).waitFor()
+    await seen.unroute('**/api/board/**')
+    await seen.getByText(/^Connection lost at/).waitFor({ state: 'detached' })
+    expect((await seen.goto(`${new URL(page.url()).origin}${link!.slice(0, -3)}abc`))!.status()).toBe(404)
+    await page.getByRole('button', { name: 'Take the board Operations room away' }).click()
+    await page.getByRole('link', { name: 'Operations room' }).waitFor({ state: 'detached' })
+    expect((await seen.goto(`${new URL(page.url()).origin}${link!}`))!.status()).toBe(404)
+    await wall.close()
+    await context.close()
+  }, 180_000)
+})
+
+reachesWcag(() => browser, ['/find-out?for=service/ticket-sales', '/find-out/places?all=1', '/find-out/marks', '/find-out/parties', '/find-out/networks/Tagus%20Mobile'])
