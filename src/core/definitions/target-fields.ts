@@ -1,3 +1,4 @@
+import ipaddr from 'ipaddr.js'
 import * as yup from 'yup'
 import { refersToVariables } from '../layers/variables'
 import { formatDuration, parseDuration, readSpokenDuration, speakDuration } from './duration'
@@ -50,10 +51,9 @@ function textual(label: string, expected: string, fits: Test, { isNeeded = false
 }
 
 const HOST = /^(?=.{1,253}$)(?:[\p{L}\p{N}_](?:[\p{L}\p{N}_-]{0,61}[\p{L}\p{N}_])?\.)*[\p{L}\p{N}_](?:[\p{L}\p{N}_-]{0,61}[\p{L}\p{N}_])?\.?$/u
-const IPV6 = /^(?=.*:.*:)[0-9a-f:]+(?:\d+\.\d+\.\d+\.\d+)?$/i
 
 /** Whether a text is a host name or an address, without a port. */
-export const isHost: Test = (text) => HOST.test(text) || (IPV6.test(text) && text.length <= 45)
+export const isHost: Test = (text) => HOST.test(text) || (!text.includes('%') && ipaddr.IPv6.isValid(text))
 
 /** A name or an address, without a port; always needed. */
 export const hostTarget = (label = 'host') => textual(label, 'a host such as www.example.org or 192.0.2.1', isHost, { isNeeded: true })
