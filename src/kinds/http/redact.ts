@@ -1,3 +1,4 @@
+import { redactText } from '../../core/layers/redact'
 import type { HttpTarget } from './target'
 
 const HIDDEN = '(hidden)'
@@ -19,10 +20,5 @@ export function secretsOf(target: HttpTarget): string[] {
 
 /** Cuts secrets out of headers: the whole value of those that carry credentials, and secrets repeated in others. */
 export function redactHeaders(headers: [string, string][], secrets: string[]): [string, string][] {
-  return headers.map(([name, value]) => [name, SECRET_HEADERS.test(name) ? HIDDEN : redactBody(value.slice(0, 2000), secrets)])
-}
-
-/** Cuts secrets out of a text wherever a target repeats them. Very short ones are left, they would cut everywhere. */
-export function redactBody(text: string, secrets: string[]): string {
-  return secrets.filter((secret) => secret.length >= 4).reduce((redacted, secret) => redacted.replaceAll(secret, HIDDEN), text)
+  return headers.map(([name, value]) => [name, SECRET_HEADERS.test(name) ? HIDDEN : redactText(value.slice(0, 2000), secrets)])
 }

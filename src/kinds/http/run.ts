@@ -1,3 +1,4 @@
+import { redactText } from '../../core/layers/redact'
 import type { Check } from '../../core/definitions/check'
 import { judgeAnswer, type Verdicted } from '../../core/conditions/judge-answer'
 import { remembering } from '../../core/remembering'
@@ -13,7 +14,7 @@ import { PhaseClock } from '../attempt/phase-clock'
 import { AGENT } from './ask'
 import { httpFailureOf } from './http-failure'
 import { isForOneHost, redirected } from './redirect'
-import { redactBody, redactHeaders, secretsOf } from './redact'
+import { redactHeaders, secretsOf } from './redact'
 import { bodyOf, faultIn } from './shapes'
 import type { HttpTarget } from './target'
 
@@ -114,8 +115,8 @@ function measured(check: Check<HttpTarget>, found: Found, failure: TryFailure | 
     ...(certificate ? { certificateLeft: certificate.validTo - Date.now() } : {})
   })
   const secrets = secretsOf(check.target)
-  const verdict = judged.verdict.sentence === undefined ? judged.verdict : { ...judged.verdict, sentence: redactBody(judged.verdict.sentence, secrets) }
-  const findings = judged.findings.map((finding) => ({ ...finding, found: redactBody(finding.found, secrets) }))
+  const verdict = judged.verdict.sentence === undefined ? judged.verdict : { ...judged.verdict, sentence: redactText(judged.verdict.sentence, secrets) }
+  const findings = judged.findings.map((finding) => ({ ...finding, found: redactText(finding.found, secrets) }))
   const server = received?.headers.find(([name]) => name.toLowerCase() === 'x-served-by')?.[1]
   return {
     ...verdict,
@@ -137,7 +138,7 @@ function evidenceOf(target: HttpTarget, found: Found, text: string, conditions: 
     ...(received ? {
       answer: {
         status: received.status, statusText: received.statusText, headers: redactHeaders(received.headers, secrets).slice(0, 100),
-        body: redactBody(text.slice(0, options.bodyKept), secrets), bodyCut: text.length > options.bodyKept, bodyBytes: received.body.length
+        body: redactText(text.slice(0, options.bodyKept), secrets), bodyCut: text.length > options.bodyKept, bodyBytes: received.body.length
       }
     } : {}),
     ...(redirects.length > 0 ? { redirects } : {}),
