@@ -56,6 +56,7 @@ describe('from an alarm to a named culprit', () => {
       expect(await until('the way beside a failed try', async () => {
         for (const each of failed.slice(0, 12)) {
           await page.goto(`/observations/${incident.check}/${each.location}/${Date.parse(each.at)}`)
+          await page.getByRole('heading', { name: 'The connection' }).waitFor()
           if (await page.getByRole('heading', { name: 'Looked at beside it' }).isVisible()) return /The way to 198\.51\.100\.1\d, \d+ s before/.test(await page.locator('main').innerText())
         }
         return false

@@ -143,8 +143,8 @@ async function judged(inside: Tries, reference: Tries, question: Question, world
 
 /** Sets a stretch beside what the question wants it to be compared with; undefined where no single tries of it are left. */
 async function judgedStretch(question: Question, world: AskedWorld, stretch: Span, range: Span): Promise<Judged | undefined> {
-  // what was answered from single tries has been loaded already
-  if (!question.against && range.to - range.from <= SINGLE_FOR) {
+  // what was answered from single tries has been loaded already, unless time went on and left a part of the stretch behind
+  if (!question.against && range.to - range.from <= SINGLE_FOR && stretch.from >= range.from && stretch.to <= range.to) {
     const { tries } = await triesOf(question, world, range, 'verdict')
     const { inside, outside } = splitAt(tries, stretch)
     return tries.count === 0 ? undefined : judged(inside, outside, question, world)

@@ -25,6 +25,11 @@ describe('what a stretch is compared with', () => {
     expect(spansAround({ from: 10 * HOUR, to: 11 * HOUR }, { from: 0, to: 11.5 * HOUR }, 6 * HOUR)).toEqual([{ from: 4 * HOUR, to: 10 * HOUR }, { from: 11 * HOUR, to: 11.5 * HOUR }])
     expect(spansAround({ from: 0, to: HOUR }, { from: 0, to: HOUR }, HOUR)).toEqual([])
   })
+  it('is whole where the question went on with the clock and left the stretch behind', () => {
+    const stretch = { from: 10 * HOUR, to: 11 * HOUR }
+    expect(spansAround(stretch, { from: 10.9 * HOUR, to: 34.9 * HOUR }, 6 * HOUR)).toEqual([{ from: 4 * HOUR, to: 10 * HOUR }, { from: 11 * HOUR, to: 12 * HOUR }])
+    expect(spansAround(stretch, { from: 20 * HOUR, to: 44 * HOUR }, 6 * HOUR)).toEqual([{ from: 4 * HOUR, to: 10 * HOUR }, { from: 11 * HOUR, to: 12 * HOUR }])
+  })
   it('takes a share of all ten minutes by chance, the same ones every time', () => {
     const all = sheetsOf([{ from: 0, to: 35 * DAY }])
     expect(all).toHaveLength(35 * 144)

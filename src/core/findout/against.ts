@@ -22,10 +22,14 @@ export function usualSpans({ from, to }: Span, zone: string): Span[] {
   }).filter((each) => each.to <= from).reverse()
 }
 
-/** What lies around a stretch: three times as long before it, six hours at least, and as long after it, within a range. */
+/**
+ * What lies around a stretch: three times as long before it, six hours at least, and as long after it, within a range. A range that went on
+ * with the clock and left the beginning of the stretch behind is no bound for what came before it.
+ */
 export function spansAround({ from, to }: Span, range: Span, least: Milliseconds): Span[] {
   const length = to - from
-  const around = [{ from: Math.max(range.from, from - Math.max(3 * length, least)), to: from }, { from: to, to: Math.min(range.to, to + length) }]
+  const before = from - Math.max(3 * length, least)
+  const around = [{ from: from < range.from ? before : Math.max(range.from, before), to: from }, { from: to, to: Math.min(Math.max(range.to, to), to + length) }]
   return around.filter((each) => each.to > each.from)
 }
 
