@@ -37,7 +37,7 @@ const [MOST_ANSWERED, MOST_JUDGED] = [2_000_000, 250_000]
 /** Sheets that hold more tries than this, of all checks, cost more than the few that are wanted of them. */
 const MOST_READ = 3_000_000
 /** What a verdict measures. */
-const JUDGED = ['lookup', 'connect', 'tls', 'wait', 'receive', 'total', 'rtt', 'resolution'] as const
+const JUDGED = ['lookup', 'connect', 'tls', 'wait', 'receive', 'total', 'rtt', 'resolution', 'hops'] as const
 
 export async function askedWorld(): Promise<AskedWorld> {
   const on = database()

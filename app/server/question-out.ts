@@ -5,7 +5,7 @@ import { iso } from './representations'
 import type { AskedWorld } from './asked-world'
 import { speakOne, type FoundOut, type Judged } from './find-out'
 
-/** An answer as the API gives it: times in milliseconds, shares from 0 to 1. */
+/** An answer as the API gives it: times in milliseconds, shares from 0 to 1, steps on the way as a count. */
 export function questionOut(question: Question, found: FoundOut, judged: Judged | undefined, world: AskedWorld, now: number) {
   const { range, step, stretch, from, together } = found
   return {

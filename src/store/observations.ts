@@ -7,7 +7,7 @@ import { stepsOf, storeSteps } from './steps'
 
 /** The columns of an observation, in the order of observationRow. */
 export const OBSERVATION_COLUMNS = `check_id, location_id, at, occasion, verdict, reason_id, sentence_id, status, ${PHASES.map((phase) => `${phase}_us`).join(', ')},
-  total_us, address_id, server_id, protocol_id, sent_bytes, received_bytes, certificate_end, version, readings, loss_pm, rtt_us, resolver_id, tls_version_id, resolution_us`
+  total_us, address_id, server_id, protocol_id, sent_bytes, received_bytes, certificate_end, version, readings, loss_pm, rtt_us, resolver_id, tls_version_id, resolution_us, hops`
 
 /** Numbers for texts that repeat. One for each process: numbers never change once given. */
 const known = new Map<string, number>()
@@ -35,7 +35,7 @@ export function observationRow(each: Observation, numbers: ReadonlyMap<string, n
   return [each.check, each.location, each.at, OCCASIONS.indexOf(each.occasion), VERDICTS.indexOf(each.verdict), number(each.reason), number(each.sentence),
     each.status ?? null, ...PHASES.map((phase) => microseconds(each.phases[phase])), microseconds(each.total), number(each.address), number(each.server),
     number(each.protocol), each.bytesSent ?? null, each.bytesReceived ?? null, each.certificateEnd ?? null, each.version, each.readings ? JSON.stringify(each.readings) : null,
-    each.readings?.loss === undefined ? null : Math.round(1000 * each.readings.loss), microseconds(each.readings?.rtt ?? each.readings?.median), number(each.resolver), number(each.tlsVersion), microseconds(each.readings?.resolution)]
+    each.readings?.loss === undefined ? null : Math.round(1000 * each.readings.loss), microseconds(each.readings?.rtt ?? each.readings?.median), number(each.resolver), number(each.tlsVersion), microseconds(each.readings?.resolution), Math.min(255, Math.round(each.readings?.hops ?? 0)) || null]
 }
 
 /**

@@ -33,7 +33,7 @@ export async function countTries(on: Queryable, { checks, locations, from, to }:
 export async function loadTries(on: Queryable, { checks, locations, from, to, metric, thinned = 1, leaveOut }: WantedTries): Promise<LoadedTries> {
   const phases = PHASES.filter((phase) => USUAL_PHASES.includes(phase as never) || phase === metric || metric === 'every')
   const times = [...phases, 'total']
-  const columns = ['at', 'check_id', 'location_id', 'verdict', 'status', ...TEXT_COLUMNS.map((each) => ID_COLUMNS[each]), 'loss_pm', 'rtt_us', 'resolution_us', ...times.map((phase) => `${phase}_us`)]
+  const columns = ['at', 'check_id', 'location_id', 'verdict', 'status', ...TEXT_COLUMNS.map((each) => ID_COLUMNS[each]), 'loss_pm', 'rtt_us', 'resolution_us', 'hops', ...times.map((phase) => `${phase}_us`)]
   // one text a row: reading it here costs a quarter of what a column each costs the driver
   const read = checks.length === 0 || locations.length === 0 ? [] : (await (on as unknown as { query: (options: object) => Promise<[Row[]]> }).query({
     sql: `SELECT CONCAT_WS(',', ${columns.map((column, index) => (index < 4 ? column : `COALESCE(${column}, '')`)).join(', ')})
@@ -52,7 +52,7 @@ export async function loadTries(on: Queryable, { checks, locations, from, to, me
   return {
     tries: {
       count, at: Float64Array.from(order, (index) => values[0]![index]!), check: whole(1), location: whole(2), verdict: Uint8Array.from(whole(3)),
-      times: { loss: time(measured, 1000), rtt: time(measured + 1, 1000), resolution: time(measured + 2, 1000), ...Object.fromEntries(times.map((phase, index) => [phase, time(measured + 3 + index, 1000)])) }, columns: []
+      times: { loss: time(measured, 1000), rtt: time(measured + 1, 1000), resolution: time(measured + 2, 1000), hops: time(measured + 3, 1), ...Object.fromEntries(times.map((phase, index) => [phase, time(measured + 4 + index, 1000)])) }, columns: []
     },
     status: whole(4), ...texts, texts: await textsOf(on, Object.values(texts)), thinned
   }

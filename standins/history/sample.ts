@@ -7,6 +7,7 @@ import type { Drill } from '../world/faults'
 import type { Host } from '../world/hosts'
 import { behaviour, lineState, lookupTime, roundTrip, type LineState } from '../world/model'
 import { PAGES } from '../world/pages'
+import { stepsOfWay } from '../world/paths'
 import type { Place } from '../world/places'
 import { seeded } from '../world/random'
 
@@ -56,12 +57,14 @@ export function sample({ id, check, host, path, size, status, slowAbove }: Sampl
   if (behaves.does === 'stay-silent') return fail('timed-out-wait', `connected, but the answer did not begin within ${check.wait / 1000} s`, { lookup, connect, tls, wait: check.wait - lookup - connect - tls }, check.wait, { address: server.address })
   const wait = roundTrip(line, random, false) + behaves.work
   const beside = random() < 0.2 ? besideOf(line, random) : undefined
+  const isLookedAt = random() < 0.04
+  const readings = { ...beside, ...(isLookedAt ? { hops: stepsOfWay(place, has), changes: 0 } : {}) }
   const receive = 0.2 + size / 1000 / line.bandwidth
   const phases = { lookup, connect, tls, wait, receive }
   const total = lookup + connect + tls + wait + receive
   const answered: Observation = {
     check: id, location, at, occasion, version: 1, verdict: 'pass', phases, total, address: server.address, server: server.name, protocol: host.http2 ? 'HTTP/2' : 'HTTP/1.1', resolver: place.resolver, tlsVersion: 'TLSv1.3',
-    certificateEnd: now + host.certificateDays * DAY, bytesSent: 0, status: behaves.status, bytesReceived: size, ...(beside ? { readings: beside } : {})
+    certificateEnd: now + host.certificateDays * DAY, bytesSent: 0, status: behaves.status, bytesReceived: size, ...(beside || isLookedAt ? { readings } : {})
   }
   const isFine = behaves.status === status && !behaves.half
   if (isFine && host.certificateDays > 14 && (slowAbove === undefined || total <= slowAbove)) return answered

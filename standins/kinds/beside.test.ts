@@ -69,6 +69,14 @@ describe('a condition on the line beside a web check', () => {
     expect(await asked([{ loss: { max: '50%', warn: '20%' } }], [null, null, null, 7])).toMatchObject({ verdict: 'fail', reason: 'condition', status: 200 })
     expect(await asked([{ rtt: { max: '100ms' } }], [300, 310, 320, 330])).toMatchObject({ verdict: 'fail', sentence: expect.stringContaining('round trip of packets beside it is 315 ms') as string })
   })
+  it('is judged by the way and by the resolution too, which are looked at first', async () => {
+    const path = (routers: string[]) => ({ path: () => Promise.resolve(routers.map((address, index) => ({ away: index + 1, addresses: [address], times: [index + 1] }))), ping: () => Promise.resolve([1]) })
+    const port = await servers.web((_request, _body, response) => response.end('well'))
+    const ask = (pass: object[], routers: string[]) => tryKind({ http: { url: `http://127.0.0.1:${port}/` }, pass: [{ status: 200 }, ...pass] }, { link: path(routers) })
+    expect(await ask([{ hops: { max: 3 } }], ['192.0.2.1', '192.0.2.2', '127.0.0.1'])).toMatchObject({ verdict: 'pass' })
+    expect(await ask([{ hops: { max: 3 } }], ['192.0.2.1', '192.0.2.2', '192.0.2.3', '127.0.0.1'])).toMatchObject({ verdict: 'fail', sentence: expect.stringContaining('number of steps on the way to its address is 4') as string })
+    expect(await ask([{ resolution: { max: '1s' } }], [])).toMatchObject({ verdict: 'fail', sentence: expect.stringContaining('resolution of its name from the root is not known') as string })
+  })
   it('sends none and demands none without it', async () => {
     const port = await servers.web((_request, _body, response) => response.end('well'))
     expect(await tryKind({ http: { url: `http://127.0.0.1:${port}/` }, pass: [{ status: 200 }] }, { link: { ping: () => Promise.reject(new Error('no tool')) } })).toMatchObject({ verdict: 'pass' })

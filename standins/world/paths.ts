@@ -28,6 +28,9 @@ function routers(place: Place, has: (drill: Drill) => boolean): Router[] {
   ]
 }
 
+/** How many steps the way from a location has, the target itself with them. */
+export const stepsOfWay = (place: Place, has: (drill: Drill) => boolean): number => routers(place, has).length + 1
+
 /** What following the path gives: as many steps as there are routers, the target itself last where it answers. */
 export function hopsTo(place: Place, address: string, isThere: boolean, { most, tries }: PathQuestion, line: LineState, has: (drill: Drill) => boolean): Hop[] {
   const chain: Router[] = line.cut ? [] : [...routers(place, has), { address, share: 1, ...(isThere ? {} : { silent: true }) }]

@@ -8,7 +8,7 @@ import { readSpan } from './question-address'
 
 /** How metrics are said. */
 export const METRIC_WORDS: Record<QuestionMetric, string> = {
-  total: 'response time', lookup: 'name lookup', connect: 'connect time', greet: 'greeting time', tls: 'TLS time', login: 'sign-in time', send: 'sending time', wait: 'waiting time', receive: 'receiving time', remove: 'clean-up time', rtt: 'round trip', loss: 'packet loss', resolution: 'resolution from the root'
+  total: 'response time', lookup: 'name lookup', connect: 'connect time', greet: 'greeting time', tls: 'TLS time', login: 'sign-in time', send: 'sending time', wait: 'waiting time', receive: 'receiving time', remove: 'clean-up time', rtt: 'round trip', loss: 'packet loss', resolution: 'resolution from the root', hops: 'steps on the way'
 }
 
 /** What a question may be about and what it may demand, with names. */

@@ -21,8 +21,8 @@ export const sheetOf = (at: Instant): Instant => Math.floor(at / SHEET) * SHEET
 /** Columns of numbers that stand for texts. */
 export const TEXT_COLUMNS = ['reason', 'address', 'server', 'protocol', 'resolver', 'tlsVersion'] as const
 export type TextColumn = (typeof TEXT_COLUMNS)[number]
-/** Columns of measured numbers: times in milliseconds, loss as a share. */
-export const MEASURED_COLUMNS = [...PHASES, 'total', 'loss', 'rtt', 'resolution'] as const
+/** Columns of measured numbers: times in milliseconds, loss as a share, steps on the way. */
+export const MEASURED_COLUMNS = [...PHASES, 'total', 'loss', 'rtt', 'resolution', 'hops'] as const
 /** What is read of every sheet first: which tries it holds, and how they went. */
 export const KEY_COLUMNS = ['moment', 'check', 'location', 'verdict'] as const
 export const SHEET_COLUMNS = [...KEY_COLUMNS, 'status', ...TEXT_COLUMNS, ...MEASURED_COLUMNS] as const

@@ -1,16 +1,16 @@
 import { speakCount } from '../definitions/count'
-import { speakShare } from '../definitions/share'
 import type { Phase } from '../observation'
 import { shortReason } from '../reasons/reasons'
 import { manyOf, type Dimension } from './dimensions'
 import type { Against } from './question'
+import { speakStatistic } from './speak-statistic'
 import { phaseNamed, speakTimes, type Verdict } from './verdict'
 
 const SLOW_WORDS: Partial<Record<Phase, string>> = { lookup: 'was slow to find the name', connect: 'was slow to connect', tls: 'was slow at TLS', wait: 'was slow to answer', receive: 'was slow to send its answer' }
 const PHASE_WORDS: Partial<Record<Phase, string>> = { lookup: 'name lookup', tls: 'TLS' }
 export const speakPhase = (phase: string): string => PHASE_WORDS[phase as Phase] ?? phase
 
-const COMPANION_WORDS: Record<string, string> = { loss: 'Packet loss on it', rtt: 'Round trip on it', resolution: 'Resolution from the root' }
+const COMPANION_WORDS: Record<string, string> = { loss: 'Packet loss on it', rtt: 'Round trip on it', resolution: 'Resolution from the root', hops: 'Steps on the way' }
 
 export interface VerdictWords {
   title: string
@@ -85,7 +85,7 @@ function tableRows(verdict: Verdict, name: (dimension: string, value: string) =>
   const rows: VerdictWords['rows'] = []
   if (first) rows.push({ what: label(first.dimension, first.value), inside: inside(first), outside: outside(first), accounts: `${first.share >= 0.95 ? 'all' : `${Math.round(100 * first.share)}%`} of ${of === 'failures' ? 'the failures' : 'the excess'}`, strong: true })
   if (and) rows.push({ what: label(and.dimension, and.value), inside: `${and.bad} of ${and.tries} failing with it`, outside: '', accounts: 'only the two together', strong: true })
-  for (const each of verdict.companions) rows.push({ what: COMPANION_WORDS[each.metric] ?? each.metric, inside: each.metric === 'loss' ? speakShare(each.now) : speakTimes(each.now), outside: each.metric === 'loss' ? speakShare(each.before) : speakTimes(each.before), accounts: `moves with ${phaseNamed(verdict) === undefined ? 'it' : `${speakPhase(phaseNamed(verdict)!)} time`}`, strong: true })
+  for (const each of verdict.companions) rows.push({ what: COMPANION_WORDS[each.metric] ?? each.metric, inside: speakStatistic(each.now, each.metric), outside: speakStatistic(each.before, each.metric), accounts: `moves with ${phaseNamed(verdict) === undefined ? 'it' : `${speakPhase(phaseNamed(verdict)!)} time`}`, strong: true })
   for (const each of first ? contrast.findings.filter((finding) => finding.alias).slice(0, 3) : []) rows.push({ what: label(each.dimension, each.value), inside: '—', outside: '—', accounts: `cannot be told from its ${first?.dimension ?? 'other name'}`, strong: false })
   for (const { phase, now, before, share } of verdict.phases.filter((each) => each.share >= 0.1)) rows.push({ what: `${speakPhase(phase)[0]!.toUpperCase()}${speakPhase(phase).slice(1)}`, inside: speakTimes(now), outside: speakTimes(before), accounts: `${Math.round(100 * share)}% of the excess`, strong: share >= 0.5 })
   const quiet = verdict.phases.filter((each) => each.share < 0.1).map((each) => speakPhase(each.phase))

@@ -93,6 +93,23 @@ describe('a verdict', () => {
     world.tries.times.resolution = Float32Array.from({ length: count }, (_, index) => (index % 5 > 0 ? Number.NaN : at[index]! >= world.stretch.from ? 900 : 120))
     expect(judged(world).companions).toEqual([expect.objectContaining({ metric: 'resolution', before: 120, now: 900 })])
   })
+  it('does not take a far place for a change: each try is set beside its own place', () => {
+    const world = madeWorld(11, 'network slow')
+    const { location, count } = world.tries
+    world.tries.times.rtt = Float32Array.from({ length: count }, (_, index) => 10 * (1 + location[index]!))
+    world.tries.times.hops = Float32Array.from({ length: count }, (_, index) => 5 + location[index]!)
+    expect(judged(world).companions.filter((each) => each.metric !== 'loss')).toEqual([])
+  })
+  it('tells of another way, longer or shorter', () => {
+    for (const more of [2, -1]) {
+      const world = madeWorld(11, 'network slow')
+      const { at, location, count } = world.tries
+      world.tries.times.hops = Float32Array.from({ length: count }, (_, index) => (index % 9 > 0 ? Number.NaN : 6 + (location[index]! % 3) + (at[index]! >= world.stretch.from ? more : 0)))
+      const way = judged(world).companions.find((each) => each.metric === 'hops')!
+      expect(way.now - way.before).toBeCloseTo(more, 6)
+      expect(speakVerdict(judged(world), (_, value) => value).rows).toContainEqual(expect.objectContaining({ what: 'Steps on the way', inside: String(Math.round(10 * way.now) / 10) }))
+    }
+  })
   it('says nothing of too few observations', () => {
     const world = madeWorld(3, 'server fails')
     expect(judged({ ...world, stretch: { from: world.stretch.from, to: world.stretch.from + 2000 } }).outcome).toBe('few')

@@ -183,23 +183,49 @@ function phasesOf(bad: Tries, reference: Tries): PhaseShare[] {
   return excesses.map(({ phase, sum, now, before }) => ({ phase, before, now, share: all > 0 ? Math.max(0, sum / all) : 0 })).sort((a, b) => b.share - a.share)
 }
 
-/** What was measured beside the time and rose with it: packet loss, the round trip, the resolution of the name from the root. */
+/** What is measured beside the time, and how much more of it than before is worth telling; a way that has become shorter is another way, too. */
+const BESIDE: Record<string, (now: number, before: number) => boolean> = {
+  loss: (now, before) => now > before + 0.03, rtt: (now, before) => now > 1.3 * before, resolution: (now, before) => now > 1.3 * before, hops: (now, before) => Math.abs(now - before) >= 0.5
+}
+
+/** Fewer measurements than this, now or before, say nothing. */
+const LEAST_BESIDE = 4
+
+/**
+ * What was measured beside the time and moved with it: packet loss, the round trip, the resolution of the name from the root, the steps of
+ * the way. Each try is set beside what the reference saw of its own check at its own location, so that far places do not look worse by
+ * being far.
+ */
 function companionsOf(bad: Tries, reference: Tries): Companion[] {
-  return ['loss', 'rtt', 'resolution'].flatMap((metric) => {
-    const mean = (tries: Tries) => {
-      const values = tries.times[metric]
-      let [sum, count] = [0, 0]
-      for (let index = 0; values && index < tries.count; index += 1) {
-        if (Number.isNaN(values[index]!)) continue
-        sum += values[index]!
-        count += 1
-      }
-      return { mean: count === 0 ? NaN : sum / count, count }
+  const pairs = pairsOf(bad, reference)
+  const [own, other] = [pairs.of(bad), pairs.of(reference)]
+  return Object.entries(BESIDE).flatMap(([metric, isOther]) => {
+    const { sums, counts } = summed(reference.times[metric], other, pairs.count)
+    const values = bad.times[metric]
+    let [now, before, count] = [0, 0, 0]
+    const looked = new Set<number>()
+    for (let index = 0; values && index < bad.count; index += 1) {
+      const pair = own[index]!
+      if (Number.isNaN(values[index]!) || counts[pair] === 0) continue
+      now += values[index]!
+      before += sums[pair]! / counts[pair]!
+      count += 1
+      looked.add(pair)
     }
-    const [now, before] = [mean(bad), mean(reference)]
-    const rises = metric === 'loss' ? now.mean > before.mean + 0.03 : now.mean > 1.3 * before.mean
-    return now.count >= 4 && before.count >= 4 && rises ? [{ metric, before: before.mean, now: now.mean }] : []
+    const seen = [...looked].reduce((sum, pair) => sum + counts[pair]!, 0)
+    return count >= LEAST_BESIDE && seen >= LEAST_BESIDE && isOther(now / count, before / count) ? [{ metric, before: before / count, now: now / count }] : []
   })
+}
+
+/** The sum and the number of the values of each pair of check and location. */
+function summed(values: Float32Array | undefined, pairs: Int32Array, count: number): { sums: Float64Array; counts: Int32Array } {
+  const [sums, counts] = [new Float64Array(count), new Int32Array(count)]
+  for (let index = 0; values && index < pairs.length; index += 1) {
+    if (Number.isNaN(values[index]!)) continue
+    sums[pairs[index]!]! += values[index]!
+    counts[pairs[index]!]! += 1
+  }
+  return { sums, counts }
 }
 
 function commonest(tries: Tries, dimension: string, counts: (index: number) => boolean): string | undefined {

@@ -10,9 +10,9 @@ describe('packets beside a web check', () => {
   const asked: string[] = []
   const link = (times: (number | null)[] | Error) => ({ ping: (address: string) => { asked.push(address); return times instanceof Error ? Promise.reject(times) : Promise.resolve(times) }, path: () => Promise.reject(new LinkError('not-supported', 'none')) }) as unknown as Link
   const memory = new Map<string, unknown>()
-  const beside = async (now: number, isBad: boolean, times: (number | null)[] | Error = [10, 20, null, 30], always = false) => {
+  const beside = async (now: number, isBad: boolean, times: (number | null)[] | Error = [10, 20, null, 30], names: string[] = []) => {
     asked.length = 0
-    const companions = new Companions(link(times), memory, now, always)
+    const companions = new Companions(link(times), memory, now, new Set(names))
     companions.begin(ADDRESS)
     companions.begin(ADDRESS)
     const readings = await companions.readings()
@@ -27,7 +27,8 @@ describe('packets beside a web check', () => {
     expect(await beside(7 * MINUTE, false)).toEqual([{ loss: 0.25, rtt: 20 }, 1])
     expect(await beside(8 * MINUTE, false)).toEqual([{}, 0])
   })
-  it('go with every try where a condition asks for them', async () => expect(await beside(9 * MINUTE, false, [10], true)).toEqual([{ loss: 0, rtt: 10 }, 1]))
+  it('go with every try where a condition asks for them', async () => expect(await beside(9 * MINUTE, false, [10], ['rtt'])).toEqual([{ loss: 0, rtt: 10 }, 1]))
+  it('do not go where a condition asks for something else', async () => expect(await beside(10 * MINUTE, false, [10], ['hops'])).toEqual([{}, 0]))
   it('are no reason to fail where a line carries none', async () => expect(await beside(20 * MINUTE, false, new Error('through a proxy'))).toEqual([{}, 1]))
 })
 
@@ -72,6 +73,21 @@ describe('the way beside a web check', () => {
     expect(looks).toBe(before + 1)
     expect((await goOn(81 * MINUTE, false, second)).readings).toEqual({})
     expect((await goOn(81 * MINUTE, false, first)).readings).toEqual({ hops: 3, changes: 0 })
+  })
+  it('is waited for where a condition asks for it, and is never old', async () => {
+    const memory = new Map<string, unknown>()
+    const asked = (now: number) => new Companions(link, memory, now, new Set(['changes'])).around(around)
+    const before = looks
+    hops = way('192.0.2.1', '192.0.2.77', '192.0.2.5')
+    expect(await asked(100 * MINUTE)).toEqual({ hops: 4, changes: 1 })
+    expect(await asked(104 * MINUTE)).toEqual({ hops: 4, changes: 1 })
+    expect(looks).toBe(before + 1)
+    expect(await asked(105 * MINUTE)).toEqual({ hops: 4, changes: 0 })
+    // what could not be looked at for a while is not known any more
+    hops = new LinkError('not-supported', 'through a proxy')
+    expect(await asked(111 * MINUTE)).toEqual({ hops: 4, changes: 0 })
+    expect(await asked(117 * MINUTE)).toEqual({})
+    expect(await new Companions(link, memory, 118 * MINUTE).around(around)).toEqual({})
   })
   it('is not there where a line carries no such packets', async () => {
     hops = new LinkError('not-supported', 'through a proxy')

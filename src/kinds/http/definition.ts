@@ -155,7 +155,10 @@ export const httpDefinition: KindDefinition<HttpTarget> = {
   form: [],
   offers: [],
   subjects: WEB_SUBJECTS,
-  readings: { loss: { unit: 'share', says: 'loss of packets beside it' }, rtt: { unit: 'time', says: 'round trip of packets beside it' } },
+  readings: {
+    loss: { unit: 'share', says: 'loss of packets beside it' }, rtt: { unit: 'time', says: 'round trip of packets beside it' }, resolution: { unit: 'time', says: 'resolution of its name from the root' },
+    hops: { unit: 'number', says: 'number of steps on the way to its address' }, changes: { unit: 'number', says: 'number of changed steps on the way to its address' }
+  },
   measuresLine: true,
   telling: [],
   facts: {},

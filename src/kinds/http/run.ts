@@ -29,7 +29,7 @@ export async function runHttp(check: Check<HttpTarget>, link: Link, options: Run
   const clock = new PhaseClock(performance.now())
   const { signal, isOver, end } = patience(check.wait)
   const found: Found = { redirects: [], url: new URL(check.target.url) }
-  const companions = new Companions(link, options.memory ?? new Map<string, unknown>(), Date.now(), check.pass.some(({ test }) => test.on === 'reading'))
+  const companions = new Companions(link, options.memory ?? new Map<string, unknown>(), Date.now(), new Set(check.pass.flatMap(({ test }) => (test.on === 'reading' ? [test.name] : []))))
   let failure: TryFailure | undefined
   try {
     await follow(check.target, link, clock, signal, found, (address) => companions.begin(address))
@@ -40,9 +40,10 @@ export async function runHttp(check: Check<HttpTarget>, link: Link, options: Run
   }
   const total = clock.stop()
   if (failure && found.address && clock.phase === 'connect') companions.begin(found.address)
-  const packets = await companions.readings()
-  const seen = measured(check, found, failure, clock.times, total, packets, options)
-  const beside = companions.end({ address: found.address, host: hostOf(new URL(check.target.url)) }, seen.verdict === 'fail' || seen.verdict === 'slow')
+  const around = { address: found.address, host: hostOf(new URL(check.target.url)) }
+  const [packets, known] = await Promise.all([companions.readings(), failure ? {} : companions.around(around)])
+  const seen = measured(check, found, failure, clock.times, total, { ...known, ...packets }, options)
+  const beside = companions.end(around, seen.verdict === 'fail' || seen.verdict === 'slow')
   const readings = { ...packets, ...beside.readings }
   return { ...seen, ...(Object.keys(readings).length > 0 ? { readings } : {}), ...(beside.tables.length > 0 ? { evidence: { ...seen.evidence, beside: beside.tables } } : {}) }
 }

@@ -17,39 +17,49 @@ export interface Look {
   isNews: boolean
 }
 
+/** What a try is about: the address it used and the host it asked. */
+export interface Around { address: string | undefined; host: string }
+
 /** While all is well a way is looked at this seldom, and beside bad tries this often; all checks of a location share a look. */
 const [EVERY, AGAIN] = [30 * MINUTE, MINUTE]
 /** A look takes no longer than this. */
 const PATIENCE: Milliseconds = 5000
 const WAY = { protocol: 'udp', most: 24, tries: 2 } as const
 
-interface Watched { begun: Instant; last?: Look; steps?: Steps }
+interface Watched { begun: Instant; last?: Look; steps?: Steps; going?: Promise<void> }
 const looksOf = new WeakMap<Link, Map<string, Watched>>()
 
 /**
  * Looks at the way to an address and at the resolution of a name from the root, beside the tries of web checks and without holding them up:
  * what a look finds is handed to the try that follows it. Works as often as it is due; never rejects.
+ * @param every how old the last look may be while all is well
  */
-export function lookAround(link: Link, { address, host }: { address: string | undefined; host: string }, now: Instant, isBad: boolean): void {
-  if (address !== undefined) watch(link, `way ${address}`, now, isBad, (watched, signal) => theWay(link, address, watched, now, signal))
-  if (!isAddress(host)) watch(link, `name ${host}`, now, isBad, (watched, signal) => theResolution(link, host, watched, now, signal))
+export function lookAround(link: Link, { address, host }: Around, now: Instant, isBad: boolean, every = EVERY): void {
+  const oldest = isBad ? AGAIN : every
+  if (address !== undefined) watch(link, `way ${address}`, now, oldest, (watched, signal) => theWay(link, address, watched, now, signal))
+  if (!isAddress(host)) watch(link, `name ${host}`, now, oldest, (watched, signal) => theResolution(link, host, watched, now, signal))
 }
 
 /** What was found since a moment about an address and a name. */
-export function seenAround(link: Link, { address, host }: { address: string | undefined; host: string }, since: Instant): Look[] {
-  const looks = looksOf.get(link)
-  return [`way ${address}`, `name ${host}`].flatMap((key) => { const last = looks?.get(key)?.last; return last && last.at > since ? [last] : [] })
+export const seenAround = (link: Link, around: Around, since: Instant): Look[] => watchedOf(link, around).flatMap(({ last }) => (last && last.at > since ? [last] : []))
+
+/** The newest readings since a moment of an address and a name, once looks that go on are done. */
+export async function knownAround(link: Link, around: Around, since: Instant): Promise<Record<string, number>> {
+  await Promise.all(watchedOf(link, around).map((each) => each.going))
+  return Object.assign({}, ...seenAround(link, around, since).map((each) => each.readings)) as Record<string, number>
 }
 
-function watch(link: Link, key: string, now: Instant, isBad: boolean, look: (watched: Watched, signal: AbortSignal) => Promise<Look>): void {
+const watchedOf = (link: Link, { address, host }: Around): Watched[] => [`way ${address}`, `name ${host}`].flatMap((key) => looksOf.get(link)?.get(key) ?? [])
+
+function watch(link: Link, key: string, now: Instant, oldest: Milliseconds, look: (watched: Watched, signal: AbortSignal) => Promise<Look>): void {
   const looks = looksOf.get(link) ?? new Map<string, Watched>()
   looksOf.set(link, looks)
   const watched = looks.get(key) ?? { begun: -Infinity }
   looks.set(key, watched)
-  if (now - watched.begun < (isBad ? AGAIN : EVERY)) return
+  if (now - watched.begun < oldest) return
   watched.begun = now
   // a line that carries no such packets, such as a proxy, has no surroundings
-  look(watched, AbortSignal.timeout(PATIENCE)).then((found) => { watched.last = found }, () => undefined)
+  watched.going = look(watched, AbortSignal.timeout(PATIENCE)).then((found) => { watched.last = found }, () => undefined)
 }
 
 async function theWay(link: Link, address: string, watched: Watched, at: Instant, signal: AbortSignal): Promise<Look> {

@@ -16,7 +16,7 @@ import { useZone } from '../marks/zone'
 import { atOf, drawDots, drawHeat, drawHeatCells, drawLine, nearestDot, shade, placeDots, spreadLabels, ticks, xOf, yOf, type Frame } from './draw-chart'
 import { SERIES, useFocus } from './focus'
 import { selectPercentile } from '@/core/findout/select'
-import { speakStatistic } from '@/core/findout/speak-statistic'
+import { speakStatistic, unitOf } from '@/core/findout/speak-statistic'
 import type { RankedGroup } from './ranking'
 
 export interface ChartMark { at: number; title: string }
@@ -77,7 +77,7 @@ export function TriesChart({ question, about, groups, range, step, stretch, mark
     const lines = groups.flatMap((each) => [...each.line, ...(each.besideLine ?? [])]).filter((each) => each !== null)
     const values = question.statistic === 'share failing' || !dots ? new Float32Array(0) : dots.value.subarray(0, dots.count).filter((each) => !Number.isNaN(each))
     // where only the heat is drawn, lines do not stretch it
-    const most = isHeat && heat ? heat.most : Math.max(lines.reduce((found, each) => Math.max(found, each), 0) * 1.12, selectPercentile(values, 0.998) ?? 0, metric === 'share failing' || metric === 'loss' ? 0.05 : 5)
+    const most = isHeat && heat ? heat.most : Math.max(lines.reduce((found, each) => Math.max(found, each), 0) * 1.12, selectPercentile(values, 0.998) ?? 0, unitOf(metric) === 'share' ? 0.05 : 5)
     return { width: Math.max(320, width), height: HEIGHT, left: 52, right: width > 700 && !isHeat ? 150 : 12, top: 14, bottom: 34, ...range, most }
   }, [groups, dots, heat, width, range, question.statistic, isHeat, metric])
   const placed = useMemo(() => (dots && question.statistic !== 'share failing' ? placeDots(dots, frame) : undefined), [dots, frame, question.statistic])
@@ -169,7 +169,7 @@ export function TriesChart({ question, about, groups, range, step, stretch, mark
   return (
     <div className="card" style={{ padding: '10px 12px' }}>
       <div className="apart small quiet" style={{ minHeight: 24 }}>
-        <span aria-live="polite">{readout || `${metric === 'share failing' ? `the share of tries that failed, over ${speakLength(step)} a line` : isHeat ? `${metric === 'loss' ? 'share' : 'milliseconds'}; the darker, the more often it was seen` : `${metric === 'loss' ? 'share' : 'milliseconds'}; ${hasDots ? 'every observation a dot, ' : ''}${question.statistic} of ${METRIC_WORDS[question.metric]} over ${speakLength(step)} a line`}${groups.some((each) => each.besideLine) ? '; broken, what it is set beside' : ''}${lost ? '; the dots could not be fetched' : ''}`}</span>
+        <span aria-live="polite">{readout || `${metric === 'share failing' ? `the share of tries that failed, over ${speakLength(step)} a line` : isHeat ? `${unitOf(metric)}; the darker, the more often it was seen` : `${unitOf(metric)}; ${hasDots ? 'every observation a dot, ' : ''}${question.statistic} of ${METRIC_WORDS[question.metric]} over ${speakLength(step)} a line`}${groups.some((each) => each.besideLine) ? '; broken, what it is set beside' : ''}${lost ? '; the dots could not be fetched' : ''}`}</span>
         <span>Drag a stretch to ask what sets it apart</span>
       </div>
       <div ref={ref} style={{ position: 'relative', height: HEIGHT, touchAction: 'pan-y' }} role="img" tabIndex={0} aria-label={`${caption}; arrow keys read it, with Shift they pick a stretch`} onKeyDown={onKey}
@@ -236,7 +236,7 @@ function drawAxes(context: CanvasRenderingContext2D, frame: Frame, metric: strin
     context.stroke()
     context.fillStyle = colour('--muted')
     context.textAlign = 'right'
-    context.fillText(metric === 'share failing' || metric === 'loss' ? `${Math.round(100 * value)}%` : String(Math.round(value)), frame.left - 8, y)
+    context.fillText(unitOf(metric) === 'share' ? `${Math.round(100 * value)}%` : String(Math.round(value)), frame.left - 8, y)
   }
   context.textAlign = 'center'
   const length = frame.to - frame.from
