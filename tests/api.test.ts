@@ -29,6 +29,11 @@ describe('the API', () => {
     })
     expect(new Set(seen.map((each) => each.location))).toEqual(new Set(['bergen', 'galway']))
     expect(seen.every((each) => each.verdict === 'pass')).toBe(true)
+    const [{ at, location }] = seen as unknown as [{ at: string; location: string }]
+    const one = await api('GET', `/checks/api-one/observations/${location}/${at}`)
+    expect(one).toMatchObject({ status: 200, body: { location, at, verdict: 'pass', evidence: { request: { method: 'GET', url: server.url }, conditions: [{ outcome: 'held' }] } } })
+    expect((await api('GET', `/checks/api-one/observations/${location}/${Date.parse(at)}`)).body).toEqual(one.body)
+    for (const other of [`galway/2020-01-01T00:00:00.000Z`, `${location}/yesterday`, `atlantis/${at}`]) expect((await api('GET', `/checks/api-one/observations/${other}`)).status).toBe(404)
     expect((await until('up', async () => { const { body } = await api('GET', '/checks/api-one'); return (body.state as { state: string }).state === 'up' && body })).version).toBe(1)
     expect(await api('PUT', '/checks/api-one', definition('api-one', server.url, { name: 'Renamed' }), { 'if-match': '"1"' })).toMatchObject({ status: 200, body: { version: 2 } })
     const late = await api('PUT', '/checks/api-one', definition('api-one', server.url, { name: 'Too late' }), { 'if-match': '"1"' })

@@ -9,6 +9,7 @@ import { speakAbout, speakValue } from '@/core/findout/question-sentence'
 import { pick, placesOf, splitAt, type Column, type Tries } from '@/core/findout/tries'
 import type { Verdict } from '@/core/findout/verdict'
 import { speakVerdict, type VerdictWords } from '@/core/findout/verdict-words'
+import type { Trouble } from '@/core/incidents/incident'
 import { shortReason } from '@/core/reasons/reasons'
 import type { Heat } from '@/core/sketches/heat'
 import { DAY, HOUR, MINUTE } from '@/core/units'
@@ -133,7 +134,7 @@ const LEAST_FAILING = 0.03
 
 /** What sets tries apart from others, looked into beside the pages, and said. */
 async function judged(inside: Tries, reference: Tries, question: Question, world: AskedWorld, share = 1): Promise<Judged> {
-  const { verdict, servers, status } = await lookIntoAside({ inside, reference, metric: BESIDE_METRICS.includes(question.metric) ? 'total' : question.metric, percentile: shareOf(question.statistic) ?? 0.5, parties: world.parties })
+  const { verdict, servers, status } = await lookIntoAside({ inside, reference, metric: BESIDE_METRICS.includes(question.metric) ? 'total' : question.metric, percentile: shareOf(question.statistic) ?? 0.5, isAboutFailures: question.statistic === 'share failing', parties: world.parties })
   const name = (dimension: string, value: string) => {
     const server = dimension === 'address' ? servers.get(value) : undefined
     return server ? `${server} (${value})` : speakOne(dimension, value, world)
@@ -169,12 +170,12 @@ export const speakOne = (dimension: string, value: string, world: AskedWorld): s
 }
 
 /** What sets an incident apart from the hours before it, looked for in all checks of its service, with the address of the whole question. */
-export async function whyOf(incident: { checkKey: string; serviceId: number | null }, parts: string[], stretch: { from: number; to: number }, now: number): Promise<Judged & { href: string } | undefined> {
+export async function whyOf(incident: { checkKey: string; serviceId: number | null; trouble: Trouble }, parts: string[], stretch: { from: number; to: number }, now: number): Promise<Judged & { href: string } | undefined> {
   const world = await askedWorld()
   const service = world.services.find((each) => each.id === incident.serviceId)
   const about = [...(service ? [`service/${service.key}`] : []), ...[incident.checkKey, ...parts.slice(0, 100)].map((key) => `check/${key}`)].filter((each) => world.names.about.has(each))
   if (about.length === 0) return undefined
-  const question: Question = { statistic: 'p95', metric: 'total', about, by: 'location', range: { from: stretch.from - Math.max(2 * HOUR, 2 * (stretch.to - stretch.from)), to: Math.min(stretch.to, now) }, where: [], view: 'line' }
+  const question: Question = { statistic: incident.trouble === 'down' ? 'share failing' : 'p95', metric: 'total', about, by: 'location', range: { from: stretch.from - Math.max(2 * HOUR, 2 * (stretch.to - stretch.from)), to: Math.min(stretch.to, now) }, where: [], view: 'line' }
   const found = await judgedStretch(question, world, stretch, rangeOf(question, now))
   if (!found) return undefined
   const shownQuestion: Question = { ...question, about: service ? about.slice(0, 1) : about.slice(0, 20), statistic: 'share failing', stretch, range: { from: stretch.from - Math.max(HOUR, stretch.to - stretch.from), to: stretch.to + Math.max(HOUR / 2, (stretch.to - stretch.from) / 2) } }

@@ -117,6 +117,10 @@ export function openApi(kinds: Kinds): Json {
           ]
         })
       },
+      '/checks/{key}/observations/{location}/{at}': {
+        parameters: [key, parameter('location', 'path', { type: 'string' }, 'The key of a location'), parameter('at', 'path', { type: 'string', format: 'date-time' }, 'When it began, as the list says it')],
+        get: operation('readObservation', 'One observation with its evidence, where that was kept', { 200: json(ref('Observation'), 'The observation'), ...problems(404) })
+      },
       '/checks/{key}/practice': { parameters: [key], post: operation('practiceOutage', 'Begin a practice outage: made up, told of the whole way', { 201: json(ref('Incident'), 'The incident'), ...problems(404, 422) }, { requestBody: body({ type: 'object', properties: { state: { type: 'string', enum: ['down', 'slow'] }, for: { type: 'string', examples: ['10m'] } } }, false) }) },
       '/incidents': {
         get: operation('listIncidents', 'List incidents', { 200: json(list('incidents', 'Incident'), 'Incidents'), ...problems(404, 422) }, {
@@ -249,7 +253,7 @@ export function openApi(kinds: Kinds): Json {
             total: { type: 'number', description: 'Milliseconds' }, status: { type: 'integer' }, address: { type: 'string' }, server: { type: 'string' }, protocol: { type: 'string' }, resolver: { type: 'string' }, tlsVersion: { type: 'string' },
             steps: { type: 'array', description: 'What it did one after the other, of kinds that have steps', items: { type: 'object', properties: { name: { type: 'string' }, took: { type: 'number', description: 'Milliseconds' }, status: { type: 'integer' }, failed: { type: 'boolean', description: 'The try failed at this step' } } } },
             bytesSent: { type: 'integer' }, bytesReceived: { type: 'integer' }, certificateEnd: { type: 'string', format: 'date-time' }, version: { type: 'integer' },
-            evidence: { type: 'object', description: 'Request, answer, lookup, certificate and conditions; given by try' }
+            evidence: { type: 'object', description: 'Request, answer, lookup, certificate, conditions and what was looked at beside; given by try, and with one observation' }
           }
         }
       }

@@ -10,6 +10,8 @@ export interface ToLookInto {
   metric: string
   /** By which times are said, 0 to 1. */
   percentile: number
+  /** Why tries fail is asked, not why they take longer. */
+  isAboutFailures?: boolean
   parties: Party[]
 }
 
@@ -22,9 +24,9 @@ export interface LookedInto {
 }
 
 /** What sets tries apart from others, with what it takes to say it. */
-export function lookInto({ inside, reference, metric, percentile, parties }: ToLookInto): LookedInto {
+export function lookInto({ inside, reference, metric, percentile, isAboutFailures, parties }: ToLookInto): LookedInto {
   const networks = [...new Set([inside, reference].flatMap((tries) => columnOf(tries, 'network')?.names ?? []))]
-  const verdict = judge(inside, reference, metric, parties, networks, percentile)
+  const verdict = judge(inside, reference, metric, parties, networks, percentile, isAboutFailures)
   const status = statusOf(inside, verdict)
   return { verdict, servers: serversOf([inside, reference]), ...(status === undefined ? {} : { status }) }
 }

@@ -110,6 +110,29 @@ describe('a verdict', () => {
       expect(speakVerdict(judged(world), (_, value) => value).rows).toContainEqual(expect.objectContaining({ what: 'Steps on the way', inside: String(Math.round(10 * way.now) / 10) }))
     }
   })
+  it('finds the cause of failures that came before as well, where it is asked why tries fail', () => {
+    const world = madeWorld(3, 'server fails')
+    const { tries, stretch, networks } = world
+    // as many failed in the hour before, for the same reason
+    const again = { from: stretch.from - (stretch.to - stretch.from), to: stretch.from }
+    const { inside } = splitAt(tries, stretch)
+    const before = { ...inside, at: inside.at.map((at) => at - (stretch.to - stretch.from)) }
+    expect(before.at.every((at) => at >= again.from && at < again.to)).toBe(true)
+    const asked = (isAboutFailures: boolean) => judge(inside, before, 'total', parties, networks, 0.5, isAboutFailures)
+    expect(asked(false).of).toBe('times')
+    expect(asked(true)).toMatchObject({ of: 'failures', outcome: 'named', named: [world.truth] })
+    // the question makes no other verdict of a world where it is plain already
+    for (const cause of CAUSES.filter((each) => each.includes('fail'))) {
+      for (const seed of [21, 22, 23]) {
+        const made = madeWorld(seed, cause)
+        const parts = splitAt(made.tries, made.stretch)
+        expect([cause, seed, isRight(made, judge(parts.inside, parts.outside, 'total', parties, made.networks, 0.5, true))]).toEqual([cause, seed, true])
+      }
+    }
+    // and nothing where a few fail here and there
+    const { inside: well, outside } = splitAt(madeWorld(4, 'none').tries, madeWorld(4, 'none').stretch)
+    expect(judge(well, outside, 'total', parties, networks, 0.5, true).outcome).toBe('nothing')
+  })
   it('says nothing of too few observations', () => {
     const world = madeWorld(3, 'server fails')
     expect(judged({ ...world, stretch: { from: world.stretch.from, to: world.stretch.from + 2000 } }).outcome).toBe('few')

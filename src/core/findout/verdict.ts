@@ -48,10 +48,11 @@ const [CERTAIN, MOST_OF_IT, WORSE] = [0.01, 0.55, 1.1]
  * it accounts for most of what is bad, and what remains without it is as before.
  * @param metric the time that is looked at when nothing fails more than before, `total` or a phase
  * @param percentile by which times are said
+ * @param isAboutFailures why tries fail is asked: failures are looked at also where as many fail in the reference, as a fault that comes again does
  */
-export function judge(inside: Tries, reference: Tries, metric: string, parties: readonly Party[], networks: readonly string[], percentile = 0.5): Verdict {
+export function judge(inside: Tries, reference: Tries, metric: string, parties: readonly Party[], networks: readonly string[], percentile = 0.5, isAboutFailures = false): Verdict {
   const [fails, before] = [inside, reference].map((tries) => placesOf(tries, (index) => isFail(tries, index)).length) as [number, number]
-  const isFailing = fails >= LEAST_FAILS && fails / inside.count > 2 * (before / Math.max(1, reference.count)) + 0.002
+  const isFailing = fails >= LEAST_FAILS && (isAboutFailures || fails / inside.count > 2 * (before / Math.max(1, reference.count)) + 0.002)
   const of = isFailing ? 'failures' as const : 'times' as const
   const explains = inside.columns.map((column) => !OUTCOMES.includes(column.dimension as never) && isSplit(column) && (column.dimension !== 'resolver' || isInLookup(inside, reference, of, metric)) && (!VERSIONS.includes(column.dimension) || isMixed(inside, column)))
   const candidates = (tries: Tries): Tries => ({ ...tries, columns: tries.columns.filter((column, place) => !CLOCK.includes(column.dimension) && (explains[place] ?? isSplit(column))) })
@@ -61,9 +62,9 @@ export function judge(inside: Tries, reference: Tries, metric: string, parties: 
   const base: Verdict = { of, outcome: 'nothing', named: [], contrast: found, phases: [], companions: [], parties: [], ruledOut: [] }
   if (inside.count < LEAST_TRIES || (of === 'times' && reference.count < LEAST_TRIES)) return { ...base, outcome: 'few' }
   const [nearest] = nearestFirst(found.findings)
-  const clock = nearest && accounts(nearest, found) ? undefined : byTheClock(inside, reference, of, values, percentile)
+  const clock = nearest && accounts(nearest, found, isAboutFailures) ? undefined : byTheClock(inside, reference, of, values, percentile)
   const [own, first] = clock ? [clock.tries, clock.finding] : [looked, nearest]
-  const isNamed = first !== undefined && (clock !== undefined || accounts(first, found))
+  const isNamed = first !== undefined && (clock !== undefined || accounts(first, found, isAboutFailures))
   const isAlike = !isNamed && found.chance < CERTAIN && (of === 'failures' ? found.level > 0.02 : found.level >= WORSE)
   if (!isNamed && !isAlike) return { ...base, ruledOut: ruledOut(looked, found, undefined) }
   const and = isNamed && !clock ? combined(own, found, first) : undefined
@@ -135,12 +136,13 @@ function nearestFirst(findings: Finding[]): Finding[] {
 /** What holds for nearly all tries sets nothing apart. */
 const NEARLY_ALL = 0.8
 
-function accounts(finding: Finding, { of }: Contrast): boolean {
+/** @param isChronic what fails as it did before accounts for it as well */
+function accounts(finding: Finding, { of }: Contrast, isChronic = false): boolean {
   if (finding.tries > NEARLY_ALL * (finding.tries + finding.others)) return false
   if (finding.chance >= CERTAIN || finding.share < MOST_OF_IT || finding.gain <= 0) return false
   if (of === 'failures') {
     const [own, rest] = [finding.bad / finding.tries, finding.others === 0 ? 0 : finding.othersBad / finding.others]
-    return finding.bad >= LEAST_FAILS && own > 3 * rest && own > (finding.reference ?? 0) + 0.02
+    return finding.bad >= LEAST_FAILS && own > 3 * rest && (isChronic || own > (finding.reference ?? 0) + 0.02)
   }
   // what all have to wait for weighs more, set beside their own time, for those who are near: a try with it must take longer than one without it
   const [own, rest] = [finding.share / finding.tries, (1 - finding.share) / Math.max(1, finding.others)]
