@@ -29,7 +29,7 @@ const random = seededRandom(31)
 const observations: Observation[] = [1, 2].flatMap((check) => [1, 2, 3].flatMap((location) => Array.from({ length: 180 }, (_, minute): Observation => {
   const fails = minute % 20 === 7
   const total = 50 * location * (0.7 + 0.6 * random()) * (random() < 0.02 ? 20 : 1)
-  return { check, location, at: begin + minute * MINUTE + location * 7000 + check * 500, occasion: 'scheduled', verdict: fails ? 'fail' : 'pass', phases: fails ? {} : { connect: total / 3, wait: total / 2 }, total, version: 1, ...(fails ? { reason: 'status', status: 503 } : { status: 200 }), address: `198.51.100.1${check}`, server: `edge-${1 + (minute % 3)}`, protocol: 'HTTP/2', ...(minute % 5 === 0 ? { readings: { loss: 0.25, rtt: 11 } } : {}) }
+  return { check, location, at: begin + minute * MINUTE + location * 7000 + check * 500, occasion: 'scheduled', verdict: fails ? 'fail' : 'pass', phases: fails ? {} : { connect: total / 3, wait: total / 2 }, total, version: 1, ...(fails ? { reason: 'status', status: 503 } : { status: 200 }), address: `198.51.100.1${check}`, server: `edge-${1 + (minute % 3)}`, protocol: 'HTTP/2', ...(minute % 5 === 0 ? { readings: { loss: 0.25, rtt: 11, ...(minute % 15 === 0 ? { resolution: 40 + location, hops: 5 + location } : {}) } } : {}) }
 })))
 const all = { checks: [1, 2], locations: [1, 2, 3], from: begin, to: begin + 3 * HOUR }
 
@@ -58,7 +58,7 @@ describe('single tries', () => {
       expect([tries.verdict[index], texts.get(server[index]!), texts.get(reason[index]!), status[index]]).toEqual([own.verdict === 'fail' ? 3 : 0, own.server, own.reason, own.status])
       expect(tries.times.total![index]).toBeCloseTo(own.total, 2)
       expect(Number.isNaN(tries.times.connect![index]!)).toBe(own.phases.connect === undefined)
-      expect(Number.isNaN(tries.times.loss![index]!) ? undefined : tries.times.loss![index]).toBe(own.readings?.loss)
+      for (const beside of ['loss', 'rtt', 'resolution', 'hops']) expect(Number.isNaN(tries.times[beside]![index]!) ? undefined : tries.times[beside]![index]).toBe(own.readings?.[beside])
     }
   })
   it('lose passing ones only when there are too many', async () => {
@@ -76,9 +76,9 @@ describe('single tries', () => {
 })
 
 describe('sheets', () => {
-  const columns = ['total', 'connect', 'loss', 'server', 'reason', 'status', 'resolver'] as const
+  const columns = ['total', 'connect', 'loss', 'hops', 'server', 'reason', 'status', 'resolver'] as const
   const comparable = ({ tries, server, reason, status, resolver, texts }: LoadedTries) => Array.from({ length: tries.count }, (_, index) => ({
-    key: `${tries.check[index]}/${tries.location[index]}/${tries.at[index]}`, verdict: tries.verdict[index], total: tries.times.total![index], connect: tries.times.connect![index], loss: tries.times.loss![index],
+    key: `${tries.check[index]}/${tries.location[index]}/${tries.at[index]}`, verdict: tries.verdict[index], total: tries.times.total![index], connect: tries.times.connect![index], loss: tries.times.loss![index], hops: tries.times.hops![index],
     server: texts.get(server[index]!), reason: texts.get(reason[index]!), status: status[index], resolver: texts.get(resolver[index]!)
   })).sort((a, b) => a.key.localeCompare(b.key))
   const fromSheets = (more: Partial<WantedOfSheets> = {}) => loadFromSheets(database.pool, { ...all, columns, most: 1e6, ...more })
