@@ -62,7 +62,7 @@ describe('channels towards real receivers', () => {
   it('text and call a number through the gateway of its country', async () => {
     const take = 'https://hemeron.example/take/1.2.abc'
     expect(await sendSms({ ...message, take }, { number: '+44 7700 900123' }, context('incident/7/down/6'))).toMatch(/^202/)
-    expect(tray.newest(50).find((each) => each.by === 'sms')).toMatchObject({ to: '+447700900123', text: `Sailings API is down. Why: the status is <503> & more ${take}` })
+    expect(tray.newest(50).find((each) => each.by === 'sms')).toMatchObject({ to: '+447700900123', text: `Sailings API is down. Why: the status is <503> & more. ${take}` })
     expect(await sendVoice({ ...message, take }, { number: '+447700900123' }, { ...context('incident/7/down/7'), answerTo: 'http://127.0.0.1:9/' })).toMatch(/^202/)
     expect(tray.newest(50).find((each) => each.by === 'voice')!.text).toMatch(/^Hemeron\. Sailings API is down\. .*To take it, press 1\.$/)
     await expect(sendVoice(message, { number: '+47 21 00 00 00' }, context('d'))).rejects.toThrow('no gateway carries calls to NO')

@@ -1,5 +1,5 @@
 import { MINUTE, SECOND } from '../units'
-import { actProblem, DOING, hasWhy, incidentLength, incidentTitle, isOutage, isWorse, speakPlaces, speakRange, troubleMark, TROUBLES } from './incident'
+import { actProblem, DOING, hasWhy, incidentLength, incidentTitle, isOutage, isWorse, speakBegin, speakPlaces, speakRange, troubleMark, TROUBLES } from './incident'
 
 describe('what an incident is about', () => {
   it('is an outage when it is down or slow, and only then explained by tries', () => {
@@ -20,6 +20,12 @@ describe('the title of an incident', () => {
     [{ trouble: 'down' as const }, 'Sailings API is down'], [{ trouble: 'down' as const, endedAt: 5 }, 'Sailings API was down'], [{ trouble: 'slow' as const, more: 3 }, 'Sailings API and 3 more are slow'], [{ trouble: 'burn' as const, more: 1, endedAt: 5 }, 'Sailings API and 1 more were burning its error budget'],
     [{ trouble: 'warning' as const }, 'Sailings API is in warning']
   ])('%j is “%s”', (facts, title) => expect(incidentTitle({ checkName: 'Sailings API', ...facts })).toBe(title))
+})
+
+describe('when an incident began', () => {
+  const [before, since] = [Date.parse('2026-11-24T01:13:05Z'), Date.parse('2026-11-24T01:14:05Z')]
+  it('lies between the last pass and the first failure', () => expect(speakBegin({ since, lastPass: before }, 'Europe/Oslo')).toBe('it began between 02:13:05 and 02:14:05'))
+  it('is not known where nothing passed before', () => expect(speakBegin({ since, lastPass: null }, 'Europe/Oslo')).toBe('it was first seen at 02:14:05'))
 })
 
 describe('how long an incident lasts', () => {

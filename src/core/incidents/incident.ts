@@ -1,5 +1,6 @@
 import { outageLength } from '../availability/availability'
 import { speakLength } from '../definitions/duration'
+import { speakClock } from '../time/zoned'
 import type { Instant } from '../units'
 import { withMore } from './together'
 
@@ -47,6 +48,10 @@ export function incidentTitle({ checkName, trouble, endedAt, more = 0 }: Pick<In
 export function speakRange(least: number, most: number): string {
   return Math.round(least / 1000) === Math.round(most / 1000) ? speakLength(least) : `between ${speakLength(least)} and ${speakLength(most)}`
 }
+
+/** “it began between 02:13:05 and 02:14:05”, or, where no pass was seen before, “it was first seen at 02:14:05”. */
+export const speakBegin = ({ since, lastPass }: { since: Instant; lastPass: Instant | null }, zone: string): string =>
+  (lastPass === null ? `it was first seen at ${speakClock(since, zone)}` : `it began between ${speakClock(lastPass, zone)} and ${speakClock(since, zone)}`)
 
 /** How long the incident has lasted or did last, as a range in words. */
 export function incidentLength(facts: Pick<IncidentFacts, 'since' | 'lastPass' | 'endedAt' | 'lastFail'>, now: Instant): string {

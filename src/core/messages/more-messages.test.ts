@@ -12,7 +12,7 @@ const at = (clock: string) => Date.parse(`2026-11-24T${clock}:00Z`)
 
 describe('a text', () => {
   it('says first things first and keeps its link whole', () => {
-    expect(shortText(message)).toBe('Sailings API is down. Why: the status is 503 Where: at 5 of 12 locations: Bergen. Since 02:14:05. https://hemeron.example/incidents/7')
+    expect(shortText(message)).toBe('Sailings API is down. Why: the status is 503. Where: at 5 of 12 locations: Bergen. Since 02:14:05. https://hemeron.example/incidents/7')
     const short = shortText({ ...message, lines: ['', `Why: ${'x'.repeat(500)}`] })
     expect([short.length, short.endsWith(message.link!)]).toEqual([300, true])
   })
@@ -20,7 +20,7 @@ describe('a text', () => {
 
 describe('a voice', () => {
   it('leaves out what nobody can write down, and says the key where there is one', () => {
-    expect(spokenText(message, { take: true })).toBe('Hemeron. Sailings API is down. Why: the status is 503 Where: at 5 of 12 locations: Bergen. To take it, press 1.')
+    expect(spokenText(message, { take: true })).toBe('Hemeron. Sailings API is down. Why: the status is 503. Where: at 5 of 12 locations: Bergen. To take it, press 1.')
     expect(spokenText({ ...message, news: 'over' }, { take: true })).not.toContain('press')
     expect(spokenText(codeMessage('012345', 'Orrin'), { take: false })).toContain('Your code is 0 1 2 3 4 5.')
   })

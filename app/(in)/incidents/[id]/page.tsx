@@ -1,7 +1,7 @@
 import Link from 'next/link'
 import { notFound, redirect } from 'next/navigation'
 import { Suspense } from 'react'
-import { DOING, hasWhy, incidentLength, incidentTitle, troubleMark, speakPlaces } from '@/core/incidents/incident'
+import { DOING, hasWhy, incidentLength, incidentTitle, speakBegin, speakPlaces, troubleMark } from '@/core/incidents/incident'
 import { speakServers } from '@/core/incidents/contrast-servers'
 import { followUps } from '@/core/incidents/follow-ups'
 import { HemeronError } from '@/core/problems'
@@ -55,7 +55,7 @@ export default async function IncidentPage({ params }: { params: Promise<{ id: s
         <IncidentActions id={incident.id} open={isOpen} held={incident.holder !== null} mine={incident.holder === person.id} notReal={incident.notReal} practice={incident.practiceUntil !== null} further={view.next !== undefined} people={view.people.filter((each) => each.id !== incident.holder).map(({ id, name }) => ({ id, name }))} callable={view.callable} others={view.others} />
       </div>
       <p style={{ margin: '8px 0 14px' }}>
-        <Link href={`/checks/${incident.checkKey}`}><b>{incident.checkName}</b></Link> {DOING[incident.trouble][incident.endedAt === null && incident.ownEndedAt === null ? 0 : 1]} {speakPlaces(incident.failing, incident.locations)}, {incidentLength(facts, now)}; it began {incident.lastPass === null ? '' : `after ${speakClock(incident.lastPass, zone)} and `}not after {speakClock(incident.since, zone)}.{' '}
+        <Link href={`/checks/${incident.checkKey}`}><b>{incident.checkName}</b></Link> {DOING[incident.trouble][incident.endedAt === null && incident.ownEndedAt === null ? 0 : 1]} {speakPlaces(incident.failing, incident.locations)}, {incidentLength(facts, now)}; {speakBegin(incident, zone)}.{' '}
         {isOpen ? (incident.holderName ? <><b>{incident.holderName}</b> holds it.</> : <b>Nobody holds it.</b>) : incident.endedAt === null ? `${incident.closedBy ?? 'Someone'} closed it before it ended.` : `It ended at ${speakTime(incident.endedAt, zone)}.`}{' '}
         {view.told > 0 && `${view.told} ${view.told === 1 ? 'message has' : 'messages have'} gone out. `}{view.waiting > 0 && <b>{view.waiting} wait to be sent. </b>}{incident.notReal && <span className="chip">not real</span>} {servers}
         {isOpen && incident.heldOffUntil !== null && incident.heldOffUntil > now && <> <b>Held off until {speakTime(incident.heldOffUntil, zone)}.</b></>}
