@@ -153,7 +153,13 @@ export const httpDefinition: KindDefinition<HttpTarget> = {
   blank: { url: 'https://address.invalid/' },
   addressPart: 'http.url',
   form: [],
-  offers: [],
+  offers: [
+    { name: 'few packets beside it are lost', written: { loss: { max: '50%', warn: '20%' } } },
+    { name: 'the round trip beside it is short', written: { rtt: { max: '500ms', warn: '250ms' } } },
+    { name: 'the way to its address does not change', written: { changes: { warn: { max: 0 } } } },
+    { name: 'the way to its address is short', written: { hops: { max: 20 } } },
+    { name: 'its name is found quickly from the root', written: { resolution: { max: '5s', warn: '1s' } } }
+  ],
   subjects: WEB_SUBJECTS,
   readings: {
     loss: { unit: 'share', says: 'loss of packets beside it' }, rtt: { unit: 'time', says: 'round trip of packets beside it' }, resolution: { unit: 'time', says: 'resolution of its name from the root' },

@@ -18,6 +18,8 @@ const COMMON: { name: string; written: Record<string, unknown> }[] = [
 export function offered(kind: KindDefinition): { name: string; written: Record<string, unknown> }[] {
   const subjects = new Set<string>([...kind.subjects, ...(kind.phases.length > 0 ? ['phase'] : [])])
   const phase = kind.phases.includes('wait') ? 'wait' : 'total'
-  return [...kind.offers, ...COMMON.filter(({ written }) => Object.keys(written).some((field) => subjects.has(field)))
-    .map((each) => (each.written.phase === undefined ? each : { ...each, written: { ...each.written, phase } }))]
+  const common = COMMON.filter(({ written }) => Object.keys(written).some((field) => subjects.has(field)))
+    .map((each) => (each.written.phase === undefined ? each : { ...each, written: { ...each.written, phase } }))
+  // what is measured beside a try comes after what is said of its answer
+  return kind.measuresLine ? [...common, ...kind.offers] : [...kind.offers, ...common]
 }

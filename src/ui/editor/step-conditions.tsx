@@ -4,7 +4,6 @@ import { Button, Menu, Textarea } from '@mantine/core'
 import { useState } from 'react'
 import { conditionSchema } from '@/core/conditions/condition-schema'
 import { readCondition } from '@/core/conditions/read-condition'
-import { subjectsOf } from '@/core/conditions/subjects'
 import { withoutFields } from '@/core/definitions/without-fields'
 import { problemsOf } from '@/core/definitions/problems-of'
 import type { KindDefinition } from '@/core/definitions/kind'
@@ -12,16 +11,16 @@ import { conditionSentence } from '@/core/sentence/condition-sentence'
 import { changeCondition } from '@/core/sentence/read-part'
 import type { SentencePiece } from '@/core/sentence/sentence'
 import { kinds } from '@/kinds/definitions'
+import { STEP_SUBJECTS } from '@/kinds/sequence/definition'
 import { Part } from '../sentence/part'
 import classes from '../sentence/sentence.module.css'
 import { offered } from './new-conditions'
 
 type Written = Record<string, unknown>
 
-// a request of a sequence answers as one HTTP request does
-const http = kinds.http as unknown as KindDefinition
-const subjects = subjectsOf(kinds, 'http')
-const schema = conditionSchema(subjects)
+// a request of a sequence answers as one HTTP request does, and nothing is measured beside it
+const http = { ...(kinds.http as unknown as KindDefinition), offers: [] }
+const schema = conditionSchema(STEP_SUBJECTS)
 const isSayable = (written: Written) => problemsOf(schema as never, written).length === 0
 
 /** The conditions of one request as sentences; those whose limits are variables only in their written form. */
@@ -33,11 +32,11 @@ export function StepConditions({ pass, change }: { pass: Written[]; change: (pas
       {asLines ? <Lines pass={pass} change={change} /> : pass.map((written, index) => (
         <div key={`${index}/${pass.length}`} className={classes.line} style={{ fontSize: 14 }}>
           <span className={classes.number}>{index + 1}</span>
-          {isSayable(written) ? conditionSentence(readCondition(written, subjects), index).map((piece, at) => {
+          {isSayable(written) ? conditionSentence(readCondition(written, STEP_SUBJECTS), index).map((piece, at) => {
             if (!piece.part) return <span key={at} className={piece.look ? classes[piece.look] : undefined}>{piece.text}</span>
             const field = piece.part.replace(/^pass\[\d+\]\.?/, '')
             return <Part key={at} piece={piece as SentencePiece & { part: string }} commit={(text) => {
-              const changed = changeCondition(written, subjects, field, text.trim())
+              const changed = changeCondition(written, STEP_SUBJECTS, field, text.trim())
               if ('expected' in changed) return changed.expected
               set(index, changed.condition)
               return undefined
