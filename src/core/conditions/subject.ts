@@ -29,6 +29,9 @@ export interface Subjects {
   facts: Record<string, Fact>
 }
 
+/** What conditions of one request of a sequence can be about: its answer, and nothing that is measured beside it. */
+export const STEP_SUBJECTS: Subjects = { common: new Set(WEB_SUBJECTS), readings: {}, facts: {} }
+
 /** The subject of a condition in its written form; undefined when it has none or several. */
 export function subjectIn(written: unknown, { common, readings, facts }: Subjects): string | undefined {
   if (written === null || typeof written !== 'object') return undefined

@@ -1,6 +1,6 @@
 import * as yup from 'yup'
 import { conditionSchema } from '../../core/conditions/condition-schema'
-import { WEB_SUBJECTS, type Subjects } from '../../core/conditions/subject'
+import { STEP_SUBJECTS, WEB_SUBJECTS } from '../../core/conditions/subject'
 import { flagField, needed, patternField, textField } from '../../core/definitions/fields'
 import type { KindDefinition } from '../../core/definitions/kind'
 import { exactly } from '../../core/definitions/problems-of'
@@ -13,8 +13,7 @@ import { secretsInHeaders } from '../http/redact'
 import { TAKEN_FROM, type SequenceTarget, type Step, type Taking } from './target'
 
 const STEPS_MOST = 30
-/** What conditions of one request can be about. */
-export const STEP_SUBJECTS: Subjects = { common: new Set(WEB_SUBJECTS), readings: {}, facts: {} }
+
 const isPlaceable = (text: unknown): text is string => {
   if (typeof text !== 'string') return false
   try {
