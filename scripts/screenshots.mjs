@@ -5,10 +5,10 @@ import { join } from 'node:path'
 import { chromium } from 'playwright-core'
 
 const [folder = 'docs/screenshots', ...wanted] = process.argv.slice(2)
-const { url, mail, password } = JSON.parse(readFileSync('.hemeron/demo.json', 'utf8'))
+const { url, mail, password, token } = JSON.parse(readFileSync('.hemeron/demo.json', 'utf8'))
 const pages = wanted.length > 0 ? wanted.map((each) => each.split(/=(.*)/).slice(0, 2)) : [
   ['today', '/'], ['checks', '/checks'], ['check', '/checks/sailings-api'], ['new-check', '/checks/new?copy=tide-station'], ['incident', '/incidents/newest'], ['incidents', '/incidents'], ['routing', '/routing'],
-  ['service', '/services/ticket-sales'], ['many', '/many'], ['planned', '/planned'], ['locations', '/locations'], ['find-out', '/find-out/loss'], ['find-out-map', '/find-out/loss'], ['observation', '/observations/slow'], ['before-after', '/find-out/marks/1'], ['kinds', '/checks/new'], ['numbers', '/checks/host-mole'], ['today-night', '/'], ['incidents-phone', '/incidents']
+  ['service', '/services/ticket-sales'], ['many', '/many'], ['planned', '/planned'], ['locations', '/locations'], ['find-out', '/find-out/loss'], ['find-out-map', '/find-out/loss'], ['observation', '/observations/kept'], ['before-after', '/find-out/marks/1'], ['kinds', '/checks/new'], ['numbers', '/checks/host-mole'], ['today-night', '/'], ['incidents-phone', '/incidents']
 ]
 mkdirSync(folder, { recursive: true })
 const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: ['--no-sandbox', '--disable-gpu', '--disable-quic', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync'] })
@@ -33,10 +33,14 @@ for (const [name, path] of pages) {
     const day = new Intl.DateTimeFormat('sv-SE', { timeZone: 'Europe/Oslo' }).format(Date.now() - 2 * 86_400_000)
     await page.goto(`/find-out?of=connect&by=network&over=${day}T09:30_${day}T15:30${name === 'find-out-map' ? '&as=map' : '&where=country:CL'}`)
     await page.waitForTimeout(2500)
-  } else if (path === '/observations/slow') {
-    await page.goto('/find-out/places?all=1')
-    await page.locator('tr', { hasText: 'Sailings API' }).getByRole('link').nth(1).click()
-    await page.waitForURL('**/observations/**')
+  } else if (path === '/observations/kept') {
+    // the newest one of which everything was kept
+    const read = async (tail) => (await context.request.get(`/api/v1/checks/sailings-api/observations${tail}`, { headers: { authorization: `Bearer ${token}` } })).json()
+    for (const { location, at } of (await read('?limit=300')).observations) {
+      if (!(await read(`/${location}/${at}`)).evidence?.answer) continue
+      await page.goto(`/observations/sailings-api/${location}/${Date.parse(at)}`)
+      break
+    }
   } else if (path.endsWith('/newest')) {
     await page.goto('/incidents')
     await page.locator('main a[href^="/incidents/"]').first().click()

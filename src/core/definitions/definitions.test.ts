@@ -133,6 +133,10 @@ describe('the sentence of a check', () => {
     expect(plainText(sentence.slow)).toBe('Call it slow when the total stays above 900 ms for 5 min at 2 or more locations; quick again 10% below.')
   })
 
+  it.each([[{ min: 1 }, '$.sailings has 1 item or more'], [{ max: 1 }, '$.sailings has at most 1 item'], [{ min: 1, max: 3 }, '$.sailings has 1 to 3 items'], [{ min: 2 }, '$.sailings has 2 items or more']])('says %j of a list', (count, said) => {
+    expect(plainText(checkSentence(accepted({ ...minimal, pass: [{ json: '$.sailings', count }] }).check, kinds, places).conditions[0]!)).toBe(said)
+  })
+
   it('says turns, hours, windows, needs and what is usual', () => {
     const { check } = accepted({ ...minimal, ...everything, http: minimal.http, from: 'all' })
     const sentence = checkSentence(check, kinds, places)

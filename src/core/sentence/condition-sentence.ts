@@ -28,7 +28,7 @@ function testSentence(test: ConditionTest, at: string, not: boolean): Sentence {
       return [say('the header '), { text: test.name, part: `${at}.header`, label: 'header', look: 'code' }, ...textTestSentence(test.test, at, not)]
     case 'json': case 'xml':
       return [{ text: test.path, part: `${at}.${test.on}`, label: test.on === 'json' ? 'JSON path' : 'XPath', look: 'code' },
-        ...(test.count ? [say(not ? ' does not have ' : ' has '), ...limitsSentence(test.count, `${at}.count`, String, ' items')]
+        ...(test.count ? [say(not ? ' does not have ' : ' has '), ...limitsSentence(test.count, `${at}.count`, String, isOne(test.count) ? ' item' : ' items')]
           : test.value ? [say(is), ...limitsSentence(test.value, `${at}.value`, String, '')]
             : textTestSentence(test.test, at, not))]
     case 'certificate':
@@ -86,6 +86,9 @@ function limitsSentence(limits: Limits, at: string, speak: (value: number) => st
   if (limits.warnMax !== undefined) softly(limits.warnMax, 'max')
   return pieces
 }
+
+/** Whether a count has one end only, and that is 1. */
+const isOne = ({ min, max }: Limits): boolean => (min === undefined || max === undefined) && (min ?? max) === 1
 
 /** Whether this softer end is written as plain `warn`, beside the only hard end. */
 function besideTheOnlyEnd({ min, max, warnMin, warnMax }: Limits, side: 'min' | 'max'): boolean {
