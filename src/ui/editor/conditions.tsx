@@ -51,7 +51,7 @@ export function Conditions({ draft, draw, hint }: { draft: Draft; draw: (pieces:
         <div key={subject} className={`${classes.line} quiet`}>Without the service’s condition on <span className={classes.code}>{subject}</span> <Button variant="subtle" px={4} onClick={() => set({ without: without.length > 1 ? without.filter((each) => each !== subject) : undefined, pass: own.filter((each) => subjectOf(each) !== subject) })}>Give it back</Button></div>
       ))}
       <Menu position="bottom-start"><Menu.Target><Button variant="subtle" px={0}>+ another condition</Button></Menu.Target>
-        <Menu.Dropdown style={{ maxHeight: '60vh', overflowY: 'auto' }}>{offered(kind).map(({ name, written }) => <Menu.Item key={name} onClick={() => add(written)}>{name}</Menu.Item>)}
+        <Menu.Dropdown style={{ maxHeight: '44vh', overflowY: 'auto' }}>{offered(kind).map(({ name, written }) => <Menu.Item key={name} onClick={() => add(written)}>{name}</Menu.Item>)}
           <Menu.Divider /><Menu.Item onClick={() => set({ turned: document.turned ? undefined : true })}>{document.turned ? 'Turn the whole check back' : 'Turn the whole check round'}</Menu.Item></Menu.Dropdown></Menu>
       {hint && <span className="quiet small"> {hint}</span>}
     </>

@@ -53,7 +53,7 @@ export function StepConditions({ pass, change }: { pass: Written[]; change: (pas
       {!asLines && pass.length === 0 && <div className="quiet small">It passes with a status below 400.</div>}
       <div className="row" style={{ gap: 12 }}>
         <Menu position="bottom-start"><Menu.Target><Button variant="subtle" px={0}>+ condition</Button></Menu.Target>
-          <Menu.Dropdown style={{ maxHeight: '60vh', overflowY: 'auto' }}>{offered(http).map(({ name, written }) => <Menu.Item key={name} onClick={() => change([...pass, written])}>{name}</Menu.Item>)}</Menu.Dropdown></Menu>
+          <Menu.Dropdown style={{ maxHeight: '44vh', overflowY: 'auto' }}>{offered(http).map(({ name, written }) => <Menu.Item key={name} onClick={() => change([...pass, written])}>{name}</Menu.Item>)}</Menu.Dropdown></Menu>
         <Button variant="subtle" px={0} onClick={() => setAsLines(!asLines)}>{asLines ? 'As sentences' : 'As written'}</Button>
       </div>
     </div>
