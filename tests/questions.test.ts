@@ -58,7 +58,8 @@ describe('a question set beside another', () => {
     const { page, context } = await signedIn(browser)
     const verdict = page.getByRole('status').filter({ hasText: /observations? (in the stretch|in \d+% of the stretch, taken by chance)/ })
     const observed = (text: string) => Number(/([\d\u202f]+) observations/.exec(text)?.[1]?.replaceAll('\u202f', ''))
-    await page.goto(`/find-out?for=service/ticket-sales&by=location&over=24h&stretch=${local(1, '20:00')}_${local(1, '21:00')}`)
+    const stretch = `${local(1, '20:00')}_${local(1, '21:00')}`
+    await page.goto(`/find-out?for=service/ticket-sales&by=location&over=24h&stretch=${stretch}`)
     await verdict.waitFor()
     const around = await verdict.innerText()
     await page.getByRole('button', { name: 'the time around it' }).click()
@@ -75,7 +76,7 @@ describe('a question set beside another', () => {
     await verdict.waitFor()
     expect(await findings(page)).toEqual([])
     // a stretch that the question has left behind since, as in a link that was sent yesterday, is looked at as a whole
-    await page.goto(`/find-out?for=service/ticket-sales&by=location&over=6h&stretch=${local(1, '20:00')}_${local(1, '21:00')}`)
+    await page.goto(`/find-out?for=service/ticket-sales&by=location&over=6h&stretch=${stretch}`)
     await verdict.waitFor()
     expect(observed(await verdict.innerText())).toBe(observed(around))
     // three days and more are looked at too
