@@ -1,18 +1,11 @@
-import type { Browser, Page } from 'playwright-core'
-import { api, findings, launch, signedIn, until, world } from './system'
+import type { Browser } from 'playwright-core'
+import { api, changePart, findings, launch, localTime, signedIn, until, world } from './system'
 
 let browser: Browser
 beforeAll(async () => { browser = await launch() })
 afterAll(() => browser.close())
 
 const drill = (name: string, on: boolean) => fetch(`${world()}/drills/${name}/${on ? 'on' : 'off'}`, { method: 'POST' })
-/** A local time of the demo's zone, some days before today. */
-const local = (days: number, clock: string) => `${new Intl.DateTimeFormat('sv-SE', { timeZone: 'Europe/Oslo' }).format(Date.now() - days * 86_400_000)}T${clock}`
-const change = async (page: Page, part: string, text: string) => {
-  await page.locator(`[data-part="${part}"]`).click()
-  await page.getByRole('dialog').getByRole('textbox').fill(text)
-  await page.keyboard.press('Enter')
-}
 
 /** A picture of one dot. */
 const DOT = Buffer.from('iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNk+M9QDwADhgGAWjR9awAAAABJRU5ErkJggg==', 'base64')
@@ -100,19 +93,19 @@ describe('from an alarm to a named culprit', () => {
     // the day before yesterday, as the demo counted when it began
     const lossy = await until('the day on which packets were lost', async () => {
       for (const days of [2, 3]) {
-        const { groups } = (await api('GET', `/find-out?of=connect&by=network&where=country:CL&over=${local(days, '12:45')}_${local(days, '13:45')}`)).body as { groups?: { name: string; value: number }[] }
-        if (groups?.some((each) => each.name === 'Pacífico Cable' && each.value > 1000)) return local(days, '').slice(0, 10)
+        const { groups } = (await api('GET', `/find-out?of=connect&by=network&where=country:CL&over=${localTime(days, '12:45')}_${localTime(days, '13:45')}`)).body as { groups?: { name: string; value: number }[] }
+        if (groups?.some((each) => each.name === 'Pacífico Cable' && each.value > 1000)) return localTime(days, '').slice(0, 10)
       }
       return undefined
     })
     await page.goto('/find-out')
-    await change(page, 'of', 'connect time')
+    await changePart(page, 'of', 'connect time')
     await page.waitForURL(/of=connect/)
-    await change(page, 'by', 'network')
+    await changePart(page, 'by', 'network')
     await page.waitForURL(/by=network/)
-    await change(page, 'over', `${lossy} 09:30 to ${lossy} 15:30`)
+    await changePart(page, 'over', `${lossy} 09:30 to ${lossy} 15:30`)
     await page.waitForURL(/over=/)
-    await change(page, 'where[0]', 'country is Chile')
+    await changePart(page, 'where[0]', 'country is Chile')
     await page.waitForURL(/where=country%3ACL/)
     await page.getByText(/12:\d\d to 1[34]:\d\d: Pacífico Cable was slow to connect, because it lost packets\./).waitFor()
     await page.getByText(/Call Pacífico Cable \(noc@pacifico-cable\.example\)\./).waitFor()

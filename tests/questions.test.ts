@@ -1,17 +1,9 @@
-import type { Browser, Page } from 'playwright-core'
-import { api, findings, launch, signedIn, until } from './system'
+import type { Browser } from 'playwright-core'
+import { api, changePart, findings, launch, localTime, signedIn, until } from './system'
 
 let browser: Browser
 beforeAll(async () => { browser = await launch() })
 afterAll(() => browser.close())
-
-/** A local time of the demo's zone, some days before today. */
-const local = (days: number, clock: string) => `${new Intl.DateTimeFormat('sv-SE', { timeZone: 'Europe/Oslo' }).format(Date.now() - days * 86_400_000)}T${clock}`
-const change = async (page: Page, part: string, text: string) => {
-  await page.locator(`[data-part="${part}"]`).click()
-  await page.getByRole('dialog').getByRole('textbox').fill(text)
-  await page.keyboard.press('Enter')
-}
 
 describe('a question over weeks', () => {
   it.each(['location', 'check', 'service'])('by %s is set beside the week before, merged from what was rolled up', async (by) => {
@@ -44,13 +36,13 @@ describe('a question set beside another', () => {
     expect(await changes()).toBe(12)
     await page.getByText(/Together p95 [\d\u202f. ]+ m?s; Fares API [\d\u202f. ]+ m?s\./).waitFor()
     // another network, for each check; and, by network, where no name is the same, all of it
-    await change(page, 'beside', 'network is Nordvik Fibre')
+    await changePart(page, 'beside', 'network is Nordvik Fibre')
     await page.waitForURL(/beside-where=network%3ANordvik/)
-    await change(page, 'by', 'network')
+    await changePart(page, 'by', 'network')
     await page.waitForURL(/by=network/)
     await until('a comparison', async () => (await changes()) > 0, 20_000)
     expect(await findings(page)).toEqual([])
-    await change(page, 'beside', 'nothing')
+    await changePart(page, 'beside', 'nothing')
     await page.waitForURL((url) => !url.search.includes('beside'))
     await context.close()
   })
@@ -58,7 +50,7 @@ describe('a question set beside another', () => {
     const { page, context } = await signedIn(browser)
     const verdict = page.getByRole('status').filter({ hasText: /observations? (in the stretch|in \d+% of the stretch, taken by chance)/ })
     const observed = (text: string) => Number(/([\d\u202f]+) observations/.exec(text)?.[1]?.replaceAll('\u202f', ''))
-    const stretch = `${local(1, '20:00')}_${local(1, '21:00')}`
+    const stretch = `${localTime(1, '20:00')}_${localTime(1, '21:00')}`
     await page.goto(`/find-out?for=service/ticket-sales&by=location&over=24h&stretch=${stretch}`)
     await verdict.waitFor()
     const around = await verdict.innerText()
@@ -80,7 +72,7 @@ describe('a question set beside another', () => {
     await verdict.waitFor()
     expect(observed(await verdict.innerText())).toBe(observed(around))
     // three days and more are looked at too
-    await page.goto(`/find-out?for=service/ticket-sales&by=location&over=7d&stretch=${local(2, '00:00')}_${local(0, '00:30')}`)
+    await page.goto(`/find-out?for=service/ticket-sales&by=location&over=7d&stretch=${localTime(2, '00:00')}_${localTime(0, '00:30')}`)
     await verdict.waitFor()
     expect(observed(await verdict.innerText())).toBeGreaterThan(20_000)
     await context.close()

@@ -69,6 +69,16 @@ export async function ownServer(): Promise<{ url: string; break: (how: number | 
   return { url: `http://127.0.0.1:${(server.address() as AddressInfo).port}/`, break: (how) => { status = how }, requests: () => requests, close: () => server.close() }
 }
 
+/** A local time of the demo's zone, some days before today. */
+export const localTime = (days: number, clock: string) => `${new Intl.DateTimeFormat('sv-SE', { timeZone: 'Europe/Oslo' }).format(Date.now() - days * 86_400_000)}T${clock}`
+
+/** Types into a part of a sentence. */
+export async function changePart(page: Page, part: string, text: string): Promise<void> {
+  await page.locator(`[data-part="${part}"]`).click()
+  await page.getByRole('dialog').getByRole('textbox').fill(text)
+  await page.keyboard.press('Enter')
+}
+
 /** Looks again until something is there, or fails after a time in words. */
 export async function until<Found>(what: string, look: () => Promise<Found | undefined | false>, within = 30_000): Promise<Found> {
   const end = Date.now() + within

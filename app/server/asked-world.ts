@@ -6,6 +6,7 @@ import { sheetsOf, type Span } from '@/core/findout/against'
 import type { LoadedTries, SheetColumn, TextColumn } from '@/core/findout/sheet'
 import { pick, placesOf, type Column, type Tries } from '@/core/findout/tries'
 import { hostOfTarget } from '@/core/incidents/together'
+import { BESIDE } from '@/core/observation'
 import { partyOf, type Party } from '@/core/parties/parties'
 import { outside } from '@/core/places/places'
 import { stepsOf } from '@/kinds/definitions'
@@ -37,7 +38,7 @@ const [MOST_ANSWERED, MOST_JUDGED] = [2_000_000, 250_000]
 /** Sheets that hold more tries than this, of all checks, cost more than the few that are wanted of them. */
 const MOST_READ = 3_000_000
 /** What a verdict measures. */
-const JUDGED = ['lookup', 'connect', 'tls', 'wait', 'receive', 'total', 'rtt', 'resolution', 'hops'] as const
+const JUDGED = ['lookup', 'connect', 'tls', 'wait', 'receive', 'total', ...BESIDE] as const
 
 export async function askedWorld(): Promise<AskedWorld> {
   const on = database()

@@ -17,8 +17,8 @@ const stepsTable = (steps: StepTime[]): EvidenceTable => ({
   rows: steps.map((each, index) => [`${index + 1}. ${each.name}`, each.status ?? null, each.took, each.failed ? 'failed' : 'passed'])
 })
 
-/** Everything of one try, with what stands beside it in time and place. Throws not-found. */
-export async function observationView(checkKey: string, locationKey: string, at: number) {
+/** One try with its evidence, where that was kept. Throws not-found. */
+export async function keptObservation(checkKey: string, locationKey: string, at: number) {
   const on = database()
   const stored = await requireCheck(on, checkKey)
   const locations = await listLocations(on)
@@ -26,9 +26,15 @@ export async function observationView(checkKey: string, locationKey: string, at:
   if (!place || !Number.isSafeInteger(at)) throw new HemeronError('not-found', 'There is no such observation.')
   const [observation] = await listObservations(on, { check: stored.id, location: place.id, from: at, to: at + 1, limit: 1 })
   if (!observation) throw new HemeronError('not-found', 'There is no such observation, or it was kept long enough.')
+  return { stored, locations, place, observation, evidence: await evidenceOf(on, stored.id, place.id, at) }
+}
+
+/** Everything of one try, with what stands beside it in time and place. Throws not-found. */
+export async function observationView(checkKey: string, locationKey: string, at: number) {
+  const on = database()
+  const { stored, locations, place, observation, evidence } = await keptObservation(checkKey, locationKey, at)
   const every = stored.check.every
-  const [evidence, around, everywhere, good] = await Promise.all([
-    evidenceOf(on, stored.id, place.id, at),
+  const [around, everywhere, good] = await Promise.all([
     listObservations(on, { check: stored.id, location: place.id, from: at - Math.max(10 * MINUTE, 12 * every), to: at + Math.max(10 * MINUTE, 12 * every), limit: 200 }),
     listObservations(on, { check: stored.id, from: at - Math.max(MINUTE, every), to: at + Math.max(MINUTE, every), limit: 400 }),
     nearestEvidence(on, stored.id, { from: at - DAY, to: at - 1 }, true, 'last', place.id).then((found) => found ?? nearestEvidence(on, stored.id, { from: at - DAY, to: at - 1 }, true, 'last'))

@@ -104,11 +104,14 @@ export function numberParameter(url: URL, name: string, otherwise: number, least
   return value
 }
 
+/** A moment as requests write it, in ISO 8601 or in milliseconds since 1970; NaN for anything else. */
+export const readTime = (text: string): number => (/^\d{10,16}$/.test(text) ? Number(text) : Date.parse(text))
+
 /** A point in time from the query: ISO 8601, or milliseconds since 1970. */
 export function timeParameter(url: URL, name: string, otherwise: number): number {
   const given = url.searchParams.get(name)
   if (given === null) return otherwise
-  const value = /^\d{10,16}$/.test(given) ? Number(given) : Date.parse(given)
+  const value = readTime(given)
   if (Number.isNaN(value)) throw new HemeronError('bad-document', undefined, [{ path: name, found: `"${given.slice(0, 50)}"`, expected: 'a time such as 2026-11-23T14:00:00Z' }])
   return value
 }

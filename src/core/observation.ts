@@ -11,6 +11,10 @@ export const PHASES = ['lookup', 'connect', 'greet', 'tls', 'login', 'send', 'wa
 export type Phase = (typeof PHASES)[number]
 export type PhaseTimes = Partial<Record<Phase, Milliseconds>>
 
+/** Readings that are measured beside some tries and can be asked about as times can: loss as a share, the round trip, the resolution from the root, the steps on the way. */
+export const BESIDE = ['loss', 'rtt', 'resolution', 'hops'] as const
+export type Beside = (typeof BESIDE)[number]
+
 export const VERDICTS = ['pass', 'warn', 'slow', 'fail'] as const
 export type Verdict = (typeof VERDICTS)[number]
 

@@ -1,4 +1,4 @@
-import { PHASES } from '../core/observation'
+import { BESIDE, PHASES, type Beside } from '../core/observation'
 import { TEXT_COLUMNS, type LoadedTries, type TextColumn } from '../core/findout/sheet'
 import type { Instant } from '../core/units'
 import { rows, type Queryable, type Row } from './database'
@@ -22,6 +22,9 @@ export interface WantedTries {
   leaveOut?: (at: Instant) => boolean
 }
 
+/** Where the store holds what is measured beside a try, and how many of it make one: thousandths, microseconds, whole steps. */
+const BESIDE_COLUMNS: Record<Beside, { column: string; per: number }> = { loss: { column: 'loss_pm', per: 1000 }, rtt: { column: 'rtt_us', per: 1000 }, resolution: { column: 'resolution_us', per: 1000 }, hops: { column: 'hops', per: 1 } }
+
 /** How many tries there are, at most: by the counts of the hours that hold them. */
 export async function countTries(on: Queryable, { checks, locations, from, to }: Omit<WantedTries, 'metric' | 'thinned'>): Promise<number> {
   if (checks.length === 0 || locations.length === 0) return 0
@@ -33,7 +36,7 @@ export async function countTries(on: Queryable, { checks, locations, from, to }:
 export async function loadTries(on: Queryable, { checks, locations, from, to, metric, thinned = 1, leaveOut }: WantedTries): Promise<LoadedTries> {
   const phases = PHASES.filter((phase) => USUAL_PHASES.includes(phase as never) || phase === metric || metric === 'every')
   const times = [...phases, 'total']
-  const columns = ['at', 'check_id', 'location_id', 'verdict', 'status', ...TEXT_COLUMNS.map((each) => ID_COLUMNS[each]), 'loss_pm', 'rtt_us', 'resolution_us', 'hops', ...times.map((phase) => `${phase}_us`)]
+  const columns = ['at', 'check_id', 'location_id', 'verdict', 'status', ...TEXT_COLUMNS.map((each) => ID_COLUMNS[each]), ...BESIDE.map((each) => BESIDE_COLUMNS[each].column), ...times.map((phase) => `${phase}_us`)]
   // one text a row: reading it here costs a quarter of what a column each costs the driver
   const read = checks.length === 0 || locations.length === 0 ? [] : (await (on as unknown as { query: (options: object) => Promise<[Row[]]> }).query({
     sql: `SELECT CONCAT_WS(',', ${columns.map((column, index) => (index < 4 ? column : `COALESCE(${column}, '')`)).join(', ')})
@@ -52,7 +55,7 @@ export async function loadTries(on: Queryable, { checks, locations, from, to, me
   return {
     tries: {
       count, at: Float64Array.from(order, (index) => values[0]![index]!), check: whole(1), location: whole(2), verdict: Uint8Array.from(whole(3)),
-      times: { loss: time(measured, 1000), rtt: time(measured + 1, 1000), resolution: time(measured + 2, 1000), hops: time(measured + 3, 1), ...Object.fromEntries(times.map((phase, index) => [phase, time(measured + 4 + index, 1000)])) }, columns: []
+      times: Object.fromEntries([...BESIDE, ...times].map((each, index) => [each, time(measured + index, BESIDE_COLUMNS[each as Beside]?.per ?? 1000)])), columns: []
     },
     status: whole(4), ...texts, texts: await textsOf(on, Object.values(texts)), thinned
   }

@@ -26,7 +26,7 @@ export interface LookedInto {
 /** What sets tries apart from others, with what it takes to say it. */
 export function lookInto({ inside, reference, metric, percentile, isAboutFailures, parties }: ToLookInto): LookedInto {
   const networks = [...new Set([inside, reference].flatMap((tries) => columnOf(tries, 'network')?.names ?? []))]
-  const verdict = judge(inside, reference, metric, parties, networks, percentile, isAboutFailures)
+  const verdict = judge(inside, reference, metric, parties, networks, { percentile, isAboutFailures })
   const status = statusOf(inside, verdict)
   return { verdict, servers: serversOf([inside, reference]), ...(status === undefined ? {} : { status }) }
 }

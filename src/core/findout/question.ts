@@ -1,4 +1,4 @@
-import { PHASES } from '../observation'
+import { BESIDE, PHASES } from '../observation'
 import { DAY, HOUR, MINUTE, type Instant, type Milliseconds } from '../units'
 import type { Dimension } from './dimensions'
 
@@ -6,10 +6,10 @@ export const STATISTICS = ['p50', 'p75', 'p90', 'p95', 'p99', 'share failing'] a
 export type Statistic = (typeof STATISTICS)[number]
 
 /** Measured beside some tries only: no rollups are made of it, and no verdict is about it alone. */
-export const BESIDE_METRICS: readonly QuestionMetric[] = ['rtt', 'loss', 'resolution', 'hops']
+export const BESIDE_METRICS: readonly QuestionMetric[] = BESIDE
 
 /** What can be measured of a try: its time, a part of it, and what was measured beside it. */
-export const QUESTION_METRICS = ['total', ...PHASES, 'rtt', 'loss', 'resolution', 'hops'] as const
+export const QUESTION_METRICS = ['total', ...PHASES, ...BESIDE] as const
 export type QuestionMetric = (typeof QUESTION_METRICS)[number]
 
 /** How an answer is drawn: lines over dots, how often each time was seen, or where it was seen. */

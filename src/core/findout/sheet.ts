@@ -1,4 +1,4 @@
-import { PHASES } from '../observation'
+import { BESIDE, PHASES } from '../observation'
 import { MINUTE, type Instant, type Milliseconds } from '../units'
 import type { Tries } from './tries'
 
@@ -22,7 +22,7 @@ export const sheetOf = (at: Instant): Instant => Math.floor(at / SHEET) * SHEET
 export const TEXT_COLUMNS = ['reason', 'address', 'server', 'protocol', 'resolver', 'tlsVersion'] as const
 export type TextColumn = (typeof TEXT_COLUMNS)[number]
 /** Columns of measured numbers: times in milliseconds, loss as a share, steps on the way. */
-export const MEASURED_COLUMNS = [...PHASES, 'total', 'loss', 'rtt', 'resolution', 'hops'] as const
+export const MEASURED_COLUMNS = [...PHASES, 'total', ...BESIDE] as const
 /** What is read of every sheet first: which tries it holds, and how they went. */
 export const KEY_COLUMNS = ['moment', 'check', 'location', 'verdict'] as const
 export const SHEET_COLUMNS = [...KEY_COLUMNS, 'status', ...TEXT_COLUMNS, ...MEASURED_COLUMNS] as const

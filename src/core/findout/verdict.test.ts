@@ -118,7 +118,7 @@ describe('a verdict', () => {
     const { inside } = splitAt(tries, stretch)
     const before = { ...inside, at: inside.at.map((at) => at - (stretch.to - stretch.from)) }
     expect(before.at.every((at) => at >= again.from && at < again.to)).toBe(true)
-    const asked = (isAboutFailures: boolean) => judge(inside, before, 'total', parties, networks, 0.5, isAboutFailures)
+    const asked = (isAboutFailures: boolean) => judge(inside, before, 'total', parties, networks, { isAboutFailures })
     expect(asked(false).of).toBe('times')
     expect(asked(true)).toMatchObject({ of: 'failures', outcome: 'named', named: [world.truth] })
     // the question makes no other verdict of a world where it is plain already
@@ -126,12 +126,12 @@ describe('a verdict', () => {
       for (const seed of [21, 22, 23]) {
         const made = madeWorld(seed, cause)
         const parts = splitAt(made.tries, made.stretch)
-        expect([cause, seed, isRight(made, judge(parts.inside, parts.outside, 'total', parties, made.networks, 0.5, true))]).toEqual([cause, seed, true])
+        expect([cause, seed, isRight(made, judge(parts.inside, parts.outside, 'total', parties, made.networks, { isAboutFailures: true }))]).toEqual([cause, seed, true])
       }
     }
     // and nothing where a few fail here and there
     const { inside: well, outside } = splitAt(madeWorld(4, 'none').tries, madeWorld(4, 'none').stretch)
-    expect(judge(well, outside, 'total', parties, networks, 0.5, true).outcome).toBe('nothing')
+    expect(judge(well, outside, 'total', parties, networks, { isAboutFailures: true }).outcome).toBe('nothing')
   })
   it('says nothing of too few observations', () => {
     const world = madeWorld(3, 'server fails')

@@ -1,5 +1,5 @@
 import { speakMilliseconds } from '../definitions/duration'
-import { PHASES, type Phase } from '../observation'
+import { BESIDE, PHASES, type Beside, type Phase } from '../observation'
 import { partyOfNetwork, type Party, type PartyKind } from '../parties/parties'
 import { contrast, type Contrast, type Finding } from './contrast'
 import { isFail, isTimed, middles, pairsOf } from './bases'
@@ -47,10 +47,10 @@ const [CERTAIN, MOST_OF_IT, WORSE] = [0.01, 0.55, 1.1]
  * What sets a stretch apart from its reference. Nothing is named unless chance is below 1 % after all that was looked at,
  * it accounts for most of what is bad, and what remains without it is as before.
  * @param metric the time that is looked at when nothing fails more than before, `total` or a phase
- * @param percentile by which times are said
- * @param isAboutFailures why tries fail is asked: failures are looked at also where as many fail in the reference, as a fault that comes again does
+ * @param asked by which percentile times are said; and whether why tries fail is asked: failures are looked at then also where as many fail in
+ * the reference, as those of a fault that comes again do
  */
-export function judge(inside: Tries, reference: Tries, metric: string, parties: readonly Party[], networks: readonly string[], percentile = 0.5, isAboutFailures = false): Verdict {
+export function judge(inside: Tries, reference: Tries, metric: string, parties: readonly Party[], networks: readonly string[], { percentile = 0.5, isAboutFailures = false }: { percentile?: number; isAboutFailures?: boolean | undefined } = {}): Verdict {
   const [fails, before] = [inside, reference].map((tries) => placesOf(tries, (index) => isFail(tries, index)).length) as [number, number]
   const isFailing = fails >= LEAST_FAILS && (isAboutFailures || fails / inside.count > 2 * (before / Math.max(1, reference.count)) + 0.002)
   const of = isFailing ? 'failures' as const : 'times' as const
@@ -185,8 +185,8 @@ function phasesOf(bad: Tries, reference: Tries): PhaseShare[] {
   return excesses.map(({ phase, sum, now, before }) => ({ phase, before, now, share: all > 0 ? Math.max(0, sum / all) : 0 })).sort((a, b) => b.share - a.share)
 }
 
-/** What is measured beside the time, and how much more of it than before is worth telling; a way that has become shorter is another way, too. */
-const BESIDE: Record<string, (now: number, before: number) => boolean> = {
+/** How much more than before of what is measured beside the time is worth telling; a way that has become shorter is another way, too. */
+const WORTH_TELLING: Record<Beside, (now: number, before: number) => boolean> = {
   loss: (now, before) => now > before + 0.03, rtt: (now, before) => now > 1.3 * before, resolution: (now, before) => now > 1.3 * before, hops: (now, before) => Math.abs(now - before) >= 0.5
 }
 
@@ -201,7 +201,7 @@ const LEAST_BESIDE = 4
 function companionsOf(bad: Tries, reference: Tries): Companion[] {
   const pairs = pairsOf(bad, reference)
   const [own, other] = [pairs.of(bad), pairs.of(reference)]
-  return Object.entries(BESIDE).flatMap(([metric, isOther]) => {
+  return BESIDE.flatMap((metric) => {
     const { sums, counts } = summed(reference.times[metric], other, pairs.count)
     const values = bad.times[metric]
     let [now, before, count] = [0, 0, 0]
@@ -215,7 +215,7 @@ function companionsOf(bad: Tries, reference: Tries): Companion[] {
       looked.add(pair)
     }
     const seen = [...looked].reduce((sum, pair) => sum + counts[pair]!, 0)
-    return count >= LEAST_BESIDE && seen >= LEAST_BESIDE && isOther(now / count, before / count) ? [{ metric, before: before / count, now: now / count }] : []
+    return count >= LEAST_BESIDE && seen >= LEAST_BESIDE && WORTH_TELLING[metric](now / count, before / count) ? [{ metric, before: before / count, now: now / count }] : []
   })
 }
 

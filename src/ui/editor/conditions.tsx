@@ -4,7 +4,7 @@ import { Button, Menu } from '@mantine/core'
 import { subjectOf } from '@/core/layers/inherit'
 import type { Sentence } from '@/core/sentence/sentence'
 import classes from '../sentence/sentence.module.css'
-import { offered } from './new-conditions'
+import { OfferedConditions } from './offered-conditions'
 import type { Draft } from './use-draft'
 
 type Written = Record<string, unknown>
@@ -50,9 +50,9 @@ export function Conditions({ draft, draw, hint }: { draft: Draft; draw: (pieces:
       {without.map((subject) => (
         <div key={subject} className={`${classes.line} quiet`}>Without the service’s condition on <span className={classes.code}>{subject}</span> <Button variant="subtle" px={4} onClick={() => set({ without: without.length > 1 ? without.filter((each) => each !== subject) : undefined, pass: own.filter((each) => subjectOf(each) !== subject) })}>Give it back</Button></div>
       ))}
-      <Menu position="bottom-start"><Menu.Target><Button variant="subtle" px={0}>+ another condition</Button></Menu.Target>
-        <Menu.Dropdown style={{ maxHeight: '44vh', overflowY: 'auto' }}>{offered(kind).map(({ name, written }) => <Menu.Item key={name} onClick={() => add(written)}>{name}</Menu.Item>)}
-          <Menu.Divider /><Menu.Item onClick={() => set({ turned: document.turned ? undefined : true })}>{document.turned ? 'Turn the whole check back' : 'Turn the whole check round'}</Menu.Item></Menu.Dropdown></Menu>
+      <OfferedConditions kind={kind} label="+ another condition" add={add}>
+        <Menu.Divider /><Menu.Item onClick={() => set({ turned: document.turned ? undefined : true })}>{document.turned ? 'Turn the whole check back' : 'Turn the whole check round'}</Menu.Item>
+      </OfferedConditions>
       {hint && <span className="quiet small"> {hint}</span>}
     </>
   )

@@ -14,7 +14,7 @@ import type { SentencePiece } from '@/core/sentence/sentence'
 import { kinds } from '@/kinds/definitions'
 import { Part } from '../sentence/part'
 import classes from '../sentence/sentence.module.css'
-import { offered } from './new-conditions'
+import { OfferedConditions } from './offered-conditions'
 
 type Written = Record<string, unknown>
 
@@ -52,8 +52,7 @@ export function StepConditions({ pass, change }: { pass: Written[]; change: (pas
       ))}
       {!asLines && pass.length === 0 && <div className="quiet small">It passes with a status below 400.</div>}
       <div className="row" style={{ gap: 12 }}>
-        <Menu position="bottom-start"><Menu.Target><Button variant="subtle" px={0}>+ condition</Button></Menu.Target>
-          <Menu.Dropdown style={{ maxHeight: '44vh', overflowY: 'auto' }}>{offered(http).map(({ name, written }) => <Menu.Item key={name} onClick={() => change([...pass, written])}>{name}</Menu.Item>)}</Menu.Dropdown></Menu>
+        <OfferedConditions kind={http} label="+ condition" add={(written) => change([...pass, written])} />
         <Button variant="subtle" px={0} onClick={() => setAsLines(!asLines)}>{asLines ? 'As sentences' : 'As written'}</Button>
       </div>
     </div>

@@ -1,6 +1,6 @@
-import { answering, requireToken } from '../../../../../../../server/requests'
+import { answering, readTime, requireToken } from '../../../../../../../server/requests'
 import { observationOut } from '../../../../../../../server/representations'
-import { observationView } from '../../../../../../../server/observation-view'
+import { keptObservation } from '../../../../../../../server/observation-view'
 
 export const dynamic = 'force-dynamic'
 
@@ -8,7 +8,6 @@ export const dynamic = 'force-dynamic'
 export const GET = answering<{ params: Promise<{ key: string; location: string; at: string }> }>(async (request, { params }) => {
   await requireToken(request, 'read')
   const { key, location, at } = await params
-  const moment = decodeURIComponent(at)
-  const { observation, evidence } = await observationView(key, location, /^\d+$/.test(moment) ? Number(moment) : Date.parse(moment))
+  const { observation, evidence } = await keptObservation(key, location, readTime(at.replace(/%3a/gi, ':')))
   return Response.json({ ...observationOut(observation, location), ...(evidence ? { evidence } : {}) })
 })
