@@ -92,7 +92,8 @@ export function speakMoment(at: Instant, zone: string, now: Instant): string {
 /** `14:32 to 15:10`, with the day of each where they are of two days. */
 export function speakSpan({ from, to }: { from: Instant; to: Instant }, zone: string, now: Instant): string {
   const isOneDay = dayStart(from, zone) === dayStart(to - 1, zone)
-  return `${speakMoment(from, zone, now)} to ${isOneDay ? speakTime(to, zone) : speakMoment(to, zone, now)}`
+  const ofTwoDays = (at: Instant) => (dayStart(at, zone) === dayStart(now, zone) ? `today, ${speakTime(at, zone)}` : speakMoment(at, zone, now))
+  return isOneDay ? `${speakMoment(from, zone, now)} to ${speakTime(to, zone)}` : `${ofTwoDays(from)} to ${ofTwoDays(to)}`
 }
 
 /** `2026-11-23 14:32:05 Europe/Oslo`, for hovers, files and messages. */
